@@ -1,0 +1,39 @@
+package body
+
+// Between is the figure on its way from a to b, t from 0 to 1. Angles are
+// mixed; a limb whose end stays where it was is solved to keep it there, any
+// other swings along the shortest way.
+func Between(a, b Figure, t float64) Figure {
+	p := a.Pose
+	p.Pelvis = a.Pose.Pelvis.Mix(b.Pose.Pelvis, t)
+	p.Lumbar = a.Pose.Lumbar.Mix(b.Pose.Lumbar, t)
+	p.Thoracic = a.Pose.Thoracic.Mix(b.Pose.Thoracic, t)
+	p.Cervical = a.Pose.Cervical.Mix(b.Pose.Cervical, t)
+	p.Girdle = a.Pose.Girdle + (b.Pose.Girdle-a.Pose.Girdle)*t
+	f := Figure{Pose: p, Origin: a.Origin.Mix(b.Origin, t), Pelvis: bases[p.Base].Bent(p.Pelvis)}
+	f.chain()
+	for s := range f.Legs {
+		f.Legs[s].Root = f.Origin.Along(f.Pelvis.L, signed(s)*hipHalfWidth)
+		f.swing(&f.Legs[s], a.Legs[s], b.Legs[s], t, thighLength, shankLength)
+		f.shoulder(Side(s), a.Arms[s].Upper().toward(b.Arms[s].Upper(), t))
+		f.swing(&f.Arms[s], a.Arms[s], b.Arms[s], t, upperArmLength, foreArmLength)
+	}
+	return f
+}
+
+func (f *Figure) swing(c *LimbChain, a, b LimbChain, t, upper, lower float64) {
+	c.Axis = a.Axis.toward(b.Axis, t)
+	c.Tip, c.Face = a.Tip.toward(b.Tip, t), a.Face.toward(b.Face, t)
+	c.bendToes()
+	if a.Pinned && b.Pinned && a.End.Sub(b.End).Len() < 0.003 {
+		at := a.End
+		bend := a.Mid.Sub(a.Root.Mix(a.End, 0.5)).Mix(b.Mid.Sub(b.Root.Mix(b.End, 0.5)), t)
+		l := Limb{Pin: &Pin{Of: "world", At: at}, Pole: bend}
+		tip, face := c.Tip, c.Face
+		_ = f.reach(c, l, upper, lower, nil) // between two reachable places it cannot miss by more than the slack
+		c.Tip, c.Face = tip, face
+		return
+	}
+	c.Mid = c.Root.Along(a.Upper().toward(b.Upper(), t), upper)
+	c.End = c.Mid.Along(a.Lower().toward(b.Lower(), t), lower)
+}

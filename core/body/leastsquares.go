@@ -1,0 +1,112 @@
+package body
+
+import "math"
+
+// pushOnly finds the x ≥ 0 that makes rows·x nearest to want in the least-
+// squares sense: the active-set method of Lawson and Hanson, with a faint pull
+// to zero so that equal shares come out equal.
+func pushOnly(rows [][]float64, want []float64) []float64 {
+	n := 0
+	if len(rows) > 0 {
+		n = len(rows[0])
+	}
+	const pull = 1e-5
+	gram := make([][]float64, n)
+	right := make([]float64, n)
+	for i := range n {
+		gram[i] = make([]float64, n)
+		for j := range n {
+			for r := range rows {
+				gram[i][j] += rows[r][i] * rows[r][j]
+			}
+		}
+		gram[i][i] += pull
+		for r := range rows {
+			right[i] += rows[r][i] * want[r]
+		}
+	}
+	x := make([]float64, n)
+	in := make([]bool, n)
+	for range 4 * n {
+		best, at := 1e-9, -1
+		for i := range n {
+			if in[i] {
+				continue
+			}
+			g := right[i]
+			for j := range n {
+				g -= gram[i][j] * x[j]
+			}
+			if g > best {
+				best, at = g, i
+			}
+		}
+		if at < 0 {
+			break
+		}
+		in[at] = true
+		for {
+			z := solveFor(gram, right, in)
+			step := 1.0
+			for i := range n {
+				if in[i] && z[i] <= 0 && x[i]-z[i] > 0 {
+					step = math.Min(step, x[i]/(x[i]-z[i]))
+				}
+			}
+			for i := range n {
+				if in[i] {
+					x[i] += step * (z[i] - x[i])
+					if step < 1 && x[i] < 1e-12 || step == 1 && x[i] <= 0 {
+						x[i], in[i] = 0, false
+					}
+				}
+			}
+			if step == 1 {
+				break
+			}
+		}
+	}
+	return x
+}
+
+// solveFor solves the symmetric system for the unknowns that are in, by
+// Cholesky's method; the others are 0.
+func solveFor(gram [][]float64, right []float64, in []bool) []float64 {
+	var at []int
+	for i, ok := range in {
+		if ok {
+			at = append(at, i)
+		}
+	}
+	m := len(at)
+	l := make([][]float64, m)
+	y := make([]float64, m)
+	for i := range m {
+		l[i] = make([]float64, m)
+		for j := 0; j <= i; j++ {
+			s := gram[at[i]][at[j]]
+			for k := range j {
+				s -= l[i][k] * l[j][k]
+			}
+			if i == j {
+				l[i][i] = math.Sqrt(math.Max(s, 1e-12))
+			} else {
+				l[i][j] = s / l[j][j]
+			}
+		}
+		s := right[at[i]]
+		for k := range i {
+			s -= l[i][k] * y[k]
+		}
+		y[i] = s / l[i][i]
+	}
+	z := make([]float64, len(in))
+	for i := m - 1; i >= 0; i-- {
+		s := y[i]
+		for k := i + 1; k < m; k++ {
+			s -= l[k][i] * z[at[k]]
+		}
+		z[at[i]] = s / l[i][i]
+	}
+	return z
+}

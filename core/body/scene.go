@@ -1,0 +1,96 @@
+package body
+
+import (
+	"fmt"
+	"math"
+)
+
+// Box is a solid the body may rest on, in body heights: a chair seat, a mat.
+type Box struct {
+	Name     string
+	Min, Max Vec
+}
+
+// Scene is what the body is posed in. The floor is always there at height 0.
+type Scene struct {
+	Boxes []Box
+	Start *Figure // the variant's start pose, once solved, for pins and anchors
+}
+
+// ground is the height of the highest surface below or above the place p:
+// where a part would come to rest if it were let down from high up.
+func (s Scene) ground(p Vec) float64 {
+	h := 0.0
+	for _, b := range s.Boxes {
+		if b.covers(p) {
+			h = math.Max(h, b.Max.Z)
+		}
+	}
+	return h
+}
+
+// heightUnder is the height of the nearest surface that the point p is above.
+func (s Scene) heightUnder(p Vec) float64 {
+	h := 0.0
+	for _, b := range s.Boxes {
+		if b.covers(p) && p.Z > (b.Min.Z+b.Max.Z)/2 {
+			h = math.Max(h, b.Max.Z)
+		}
+	}
+	return h
+}
+
+func (b Box) covers(p Vec) bool {
+	return p.X >= b.Min.X && p.X <= b.Max.X && p.Y >= b.Min.Y && p.Y <= b.Max.Y
+}
+
+// settle searches one angle of the pose by bisection.
+func settle(p Pose, s Scene, st Settle) (Pose, error) {
+	field, err := angle(&p, st.Vary)
+	if err != nil {
+		return p, err
+	}
+	miss := func(v float64) float64 {
+		*field = v
+		f, _ := solve(p, s)
+		low := math.Inf(1)
+		for _, b := range f.balls(st.Part) {
+			if st.Until == "level" {
+				low = math.Min(low, b.At.Z-st.Z)
+			} else {
+				low = math.Min(low, b.At.Z-b.Radius-s.ground(b.At))
+			}
+		}
+		return low
+	}
+	lo, hi := st.Range[0], st.Range[1]
+	a, b := miss(lo), miss(hi)
+	if a*b > 0 {
+		return p, fmt.Errorf("settle: %s finds no place between %g and %g degrees for %s (it is off by %.3f and %.3f of body height there)", st.Vary, lo, hi, st.Part, a, b)
+	}
+	for range 24 {
+		mid := (lo + hi) / 2
+		if m := miss(mid); m*a > 0 {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	*field = (lo + hi) / 2
+	return p, nil
+}
+
+func angle(p *Pose, name string) (*float64, error) {
+	regions := map[string]*Bend{"pelvis": &p.Pelvis, "lumbar": &p.Lumbar, "thoracic": &p.Thoracic, "cervical": &p.Cervical}
+	for region, b := range regions {
+		switch name {
+		case region + ".flexion":
+			return &b.Flexion, nil
+		case region + ".side":
+			return &b.Side, nil
+		case region + ".turn":
+			return &b.Turn, nil
+		}
+	}
+	return nil, fmt.Errorf("settle.vary: %q is not pelvis, lumbar, thoracic or cervical with .flexion, .side or .turn", name)
+}

@@ -1,0 +1,126 @@
+package exercise
+
+import (
+	"fmt"
+	"math"
+	"strings"
+)
+
+// DoseKind says how a dose is counted.
+type DoseKind string
+
+const (
+	Repetitions        DoseKind = "repetitions"
+	HoldSeconds        DoseKind = "hold_seconds"
+	HoldBreaths        DoseKind = "hold_breaths"
+	AlternatingSeconds DoseKind = "alternating_seconds"
+	Breaths            DoseKind = "breaths"
+	Circles            DoseKind = "circles"
+)
+
+// DoseKinds are all kinds.
+var DoseKinds = []DoseKind{Repetitions, HoldSeconds, HoldBreaths, AlternatingSeconds, Breaths, Circles}
+
+// Dose is how much of a variant is done. Figures are per side.
+type Dose struct {
+	Kind             DoseKind `yaml:"kind" json:"kind"`
+	Sets             int      `yaml:"sets,omitempty" json:"sets,omitempty"`
+	Repetitions      int      `yaml:"repetitions,omitempty" json:"repetitions,omitempty"`
+	RepetitionsBySet []int    `yaml:"repetitions_by_set,omitempty" json:"repetitions_by_set,omitempty"`
+	Seconds          float64  `yaml:"seconds,omitempty" json:"seconds,omitempty"` // of one hold, of one repetition, or of the whole
+	Breaths          int      `yaml:"breaths,omitempty" json:"breaths,omitempty"`
+}
+
+// SetSizes are the repetitions of each set.
+func (d Dose) SetSizes() []int {
+	if len(d.RepetitionsBySet) > 0 {
+		return d.RepetitionsBySet
+	}
+	n := d.Repetitions
+	if d.Kind == HoldBreaths || d.Kind == Breaths || d.Kind == AlternatingSeconds {
+		n = 1
+	}
+	sizes := make([]int, max(1, d.Sets))
+	for i := range sizes {
+		sizes[i] = max(1, n)
+	}
+	return sizes
+}
+
+// Work is the seconds of work of the dose on so many sides with the client's
+// breath, as contract and common practice define it: repetitions × tempo, or
+// the sum of all holds, times sides; breath holds sides × (breaths + 1) ×
+// breath, one breath more to come into the shape. Six ten-second holds on two
+// sides are 120 s.
+func (d Dose) Work(sides int, breathSeconds float64) float64 {
+	s := float64(max(1, sides))
+	total := 0
+	for _, n := range d.SetSizes() {
+		total += n
+	}
+	switch d.Kind {
+	case HoldBreaths:
+		return s * float64(total) * float64(d.Breaths+1) * breathSeconds
+	case Breaths:
+		return s * float64(total) * float64(d.Breaths) * breathSeconds
+	}
+	return s * float64(total) * d.Seconds
+}
+
+// Rest is the seconds of rest: after each set but the last on every side, and
+// between sides; a breath-counted shape ends with one reset breath.
+func (d Dose) Rest(sides int, breathSeconds, betweenSets float64) float64 {
+	s := max(1, sides)
+	if d.Kind == HoldBreaths {
+		return breathSeconds
+	}
+	return float64(s*len(d.SetSizes())-1) * betweenSets
+}
+
+// Words says the dose as an instructor would.
+func (d Dose) Words(sided bool) string {
+	each := ""
+	if sided {
+		each = " each side"
+	}
+	sizes := d.SetSizes()
+	sets := ""
+	if len(sizes) > 1 {
+		sets = fmt.Sprintf("%d × ", len(sizes))
+	}
+	count := fmt.Sprint(sizes[0])
+	if len(d.RepetitionsBySet) > 1 {
+		sets = ""
+		parts := make([]string, len(sizes))
+		for i, n := range sizes {
+			parts[i] = fmt.Sprint(n)
+		}
+		count = strings.Join(parts[:len(parts)-1], ", ") + " and " + parts[len(parts)-1]
+	}
+	switch d.Kind {
+	case HoldSeconds:
+		if sizes[0] == 1 && len(d.RepetitionsBySet) == 0 {
+			return fmt.Sprintf("%shold %s%s", sets, secondsWords(d.Seconds), each)
+		}
+		return fmt.Sprintf("%s%s holds of %s%s", sets, count, secondsWords(d.Seconds), each)
+	case HoldBreaths:
+		return fmt.Sprintf("%s%d breaths in the shape%s", sets, d.Breaths, each)
+	case Breaths:
+		return fmt.Sprintf("%s%d slow breaths%s", sets, d.Breaths, each)
+	case AlternatingSeconds:
+		return fmt.Sprintf("%s%s, sides in turn", sets, secondsWords(d.Seconds))
+	case Circles:
+		return fmt.Sprintf("%s%s circles%s", sets, count, each)
+	}
+	return fmt.Sprintf("%s%s slowly%s", sets, count, each)
+}
+
+func secondsWords(s float64) string {
+	if s >= 60 && math.Mod(s, 30) == 0 {
+		if s == 60 {
+			return "a minute"
+		}
+		return fmt.Sprintf("%g minutes", s/60)
+	}
+	return fmt.Sprintf("%g s", s)
+}

@@ -1,0 +1,114 @@
+package exercise
+
+import (
+	"restbend/core/body"
+)
+
+// Family groups variants of one exercise, easiest first.
+type Family struct {
+	ID, Name string
+	Why      string
+	Variants []*Variant
+}
+
+// Fault is what goes wrong and what to do about it.
+type Fault struct {
+	Fault      string `yaml:"fault" json:"fault"`
+	Correction string `yaml:"correction" json:"correction"`
+}
+
+// Variant is one rung of a family.
+type Variant struct {
+	ID, Name, Family string
+	Position         Position
+	EndPosition      Position // where the body is afterwards; Position unless the variant moves
+	Places           []Place
+	Equipment        []string   // all of these are needed
+	EquipmentOneOf   [][]string // and one of each of these
+	Purposes         []Purpose
+	Phases           []Phase
+	Sided            bool
+	SideMeans        string // what "left" means, when Sided, such as "the arm that reaches"
+	Chain            string // closed, open or semi_closed
+	Studio, Home     Dose
+	SetUp            string
+	Cues             []string
+	BreathCue        string
+	TouchCue         string
+	Image            string
+	Faults           []Fault
+	Stop             []string
+	Why              string
+	Earn             string // what earns the next rung
+	Next             []string
+	Swaps            []string
+	MayAdapt         []string
+	Movement         Movement
+	Show             Show
+	Measured         Measured
+}
+
+// Show says how the variant is best drawn.
+type Show struct {
+	View      string  // side, front, back, above or three_quarter
+	Turn      float64 // of the camera, degrees
+	Tilt      float64
+	Pose      string   // the pose that stands for the exercise
+	Limbs     []string // working limbs, such as leg_left
+	Mirror    bool     // drawn with left and right swapped, so that the working limb is near
+	StrapFoot string   // left or right: a strap runs from the hands round that foot
+}
+
+// Movement is a variant's key poses and the way through them.
+type Movement struct {
+	Order  []string // names of the poses, "start" first
+	Poses  map[string]body.Pose
+	Steps  []Step
+	Scene  body.Scene
+	Solids []Solid // furniture to draw
+	Sided  bool
+	// Resistance is outside resistance acting through the trunk: none, light,
+	// moderate or heavy.
+	Resistance string
+	HoldsAt    string // the pose that holds are kept in; "" when none is
+	EyesClosed bool
+	Ballistic  bool
+	BreathHold bool
+	Hands      bool // a hand on a support counts the feet as apart
+	Position   Position
+	Hold       float64 // longest hold of any dose, seconds
+}
+
+// Solid is a piece of furniture as drawn.
+type Solid struct {
+	Min, Max body.Vec
+	Soft     bool
+}
+
+// Step moves to a pose.
+type Step struct {
+	To      string
+	Seconds float64
+	Breath  string // in, out or free
+	Side    string // free text shown while moving, may be empty
+}
+
+// Tempo is the seconds of one repetition.
+func (m Movement) Tempo() float64 {
+	t := 0.0
+	for _, s := range m.Steps {
+		t += s.Seconds
+	}
+	return t
+}
+
+// Mirror is the movement with left and right swapped. Furniture stands
+// symmetrically and stays.
+func (m Movement) Mirror() Movement {
+	poses := make(map[string]body.Pose, len(m.Poses))
+	for name, p := range m.Poses {
+		poses[name] = p.Mirror()
+	}
+	m.Poses = poses
+	return m
+}

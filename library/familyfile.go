@@ -1,0 +1,302 @@
+package library
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+
+	"restbend/core/body"
+	"restbend/core/exercise"
+)
+
+// familyFile is one file of the library. What a family's variants share is
+// said once under "shared" and may be said anew by a variant.
+type familyFile struct {
+	Family   string        `yaml:"family"`
+	Name     string        `yaml:"name"`
+	Why      string        `yaml:"why"`
+	Shared   variantFile   `yaml:"shared,omitempty"`
+	Variants []variantFile `yaml:"variants"`
+}
+
+type variantFile struct {
+	ID             string               `yaml:"id,omitempty"`
+	Name           string               `yaml:"name,omitempty"`
+	Position       exercise.Position    `yaml:"position,omitempty"`
+	EndPosition    exercise.Position    `yaml:"end_position,omitempty"`
+	Places         []exercise.Place     `yaml:"places,omitempty"`
+	Equipment      []string             `yaml:"equipment,omitempty"`
+	EquipmentOneOf [][]string           `yaml:"equipment_one_of,omitempty"`
+	Purposes       []exercise.Purpose   `yaml:"purposes,omitempty"`
+	Phases         []exercise.Phase     `yaml:"phases,omitempty"`
+	Left           string               `yaml:"left,omitempty"` // what the left side means; sided when given
+	Chain          string               `yaml:"chain,omitempty"`
+	Studio         *exercise.Dose       `yaml:"studio,omitempty"`
+	Home           *exercise.Dose       `yaml:"home,omitempty"`
+	SetUp          string               `yaml:"set_up,omitempty"`
+	Cues           []string             `yaml:"cues,omitempty"`
+	BreathCue      string               `yaml:"breath_cue,omitempty"`
+	TouchCue       string               `yaml:"touch_cue,omitempty"`
+	Image          string               `yaml:"image,omitempty"`
+	Faults         []exercise.Fault     `yaml:"faults,omitempty"`
+	Stop           []string             `yaml:"stop,omitempty"`
+	Why            string               `yaml:"why,omitempty"`
+	Earn           string               `yaml:"earn,omitempty"`
+	Next           []string             `yaml:"next,omitempty"`
+	Swaps          []string             `yaml:"swaps,omitempty"`
+	MayAdapt       []string             `yaml:"may_adapt,omitempty"`
+	From           string               `yaml:"from,omitempty"`
+	Poses          map[string]*poseFile `yaml:"poses,omitempty"`
+	Steps          []stepFile           `yaml:"steps,omitempty"`
+	HoldAt         string               `yaml:"hold_at,omitempty"`
+	Furniture      []string             `yaml:"furniture,omitempty"`
+	HandSupport    bool                 `yaml:"hand_support,omitempty"`
+	Resistance     string               `yaml:"resistance,omitempty"`
+	Strap          *strapFile           `yaml:"strap,omitempty"`
+	Show           showFile             `yaml:"show,omitempty"`
+}
+
+type stepFile struct {
+	To      string  `yaml:"to"`
+	Seconds float64 `yaml:"seconds"`
+	Breath  string  `yaml:"breath"`
+	Side    string  `yaml:"side,omitempty"`
+}
+
+type showFile struct {
+	View    string   `yaml:"view,omitempty"`
+	Turn    float64  `yaml:"turn,omitempty"`
+	Tilt    float64  `yaml:"tilt,omitempty"`
+	Pose    string   `yaml:"pose,omitempty"`
+	Working []string `yaml:"working,omitempty"`
+	Mirror  bool     `yaml:"mirror,omitempty"`
+}
+
+// strapFile is a band or towel drawn from the hands round a foot.
+type strapFile struct {
+	Foot string `yaml:"foot"`
+}
+
+func (f familyFile) build(poses map[string]body.Pose) (*exercise.Family, error) {
+	if f.Family == "" || f.Name == "" {
+		return nil, fmt.Errorf("family and name are needed")
+	}
+	out := &exercise.Family{ID: f.Family, Name: f.Name, Why: f.Why}
+	var wrong []error
+	for _, v := range f.Variants {
+		built, err := v.build(f, poses)
+		if err != nil {
+			wrong = append(wrong, fmt.Errorf("variant %s: %w", v.ID, err))
+		}
+		if built != nil {
+			out.Variants = append(out.Variants, built)
+		}
+	}
+	return out, errors.Join(wrong...)
+}
+
+func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.Variant, error) {
+	v.inherit(f.Shared)
+	if err := v.checkWords(); err != nil {
+		return nil, err
+	}
+	movement, err := v.movement(poses)
+	if err != nil {
+		return nil, err
+	}
+	measured, err := exercise.Measure(movement)
+	if err == nil {
+		err = exercise.CheckRanges(movement)
+	}
+	out := &exercise.Variant{
+		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,
+		Places: v.Places, Equipment: v.Equipment, EquipmentOneOf: v.EquipmentOneOf,
+		Purposes: v.Purposes, Phases: v.Phases, Sided: v.Left != "", SideMeans: v.Left, Chain: v.Chain,
+		Studio: *v.Studio, Home: *v.Home, SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
+		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
+		MayAdapt: v.MayAdapt, Movement: movement, Measured: measured,
+		Show: exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror},
+	}
+	if out.EndPosition == "" {
+		out.EndPosition = out.Position
+	}
+	if v.Strap != nil {
+		out.Show.StrapFoot = v.Strap.Foot
+	}
+	if len(out.Places) == 0 {
+		for _, p := range exercise.Places {
+			if p.Holds(out.Position) {
+				out.Places = append(out.Places, p)
+			}
+		}
+	}
+	if out.Show.Pose == "" {
+		out.Show.Pose = movement.Order[len(movement.Order)-1]
+	}
+	if out.Show.View == "" {
+		out.Show.View = "side"
+	}
+	return out, err
+}
+
+// inherit fills in what the variant leaves to its family.
+func (v *variantFile) inherit(s variantFile) {
+	fill(&v.Position, s.Position)
+	fill(&v.Left, s.Left)
+	fill(&v.Chain, s.Chain)
+	fill(&v.SetUp, s.SetUp)
+	fill(&v.BreathCue, s.BreathCue)
+	fill(&v.TouchCue, s.TouchCue)
+	fill(&v.Image, s.Image)
+	fill(&v.Why, s.Why)
+	fill(&v.Earn, s.Earn)
+	fill(&v.From, s.From)
+	fill(&v.Studio, s.Studio)
+	fill(&v.Home, s.Home)
+	list(&v.Places, s.Places)
+	list(&v.Equipment, s.Equipment)
+	list(&v.EquipmentOneOf, s.EquipmentOneOf)
+	list(&v.Purposes, s.Purposes)
+	list(&v.Phases, s.Phases)
+	list(&v.Cues, s.Cues)
+	list(&v.Faults, s.Faults)
+	list(&v.Stop, s.Stop)
+	list(&v.Swaps, s.Swaps)
+	list(&v.MayAdapt, s.MayAdapt)
+	list(&v.Furniture, s.Furniture)
+	list(&v.Steps, s.Steps)
+}
+
+func fill[T comparable](to *T, from T) {
+	var zero T
+	if *to == zero {
+		*to = from
+	}
+}
+
+func list[T any](to *[]T, from []T) {
+	if *to == nil {
+		*to = from
+	}
+}
+
+func (v variantFile) checkWords() error {
+	need := map[string]string{"id": v.ID, "name": v.Name, "set_up": v.SetUp, "why": v.Why, "breath_cue": v.BreathCue, "chain": v.Chain, "from": v.From}
+	for _, field := range slices.Sorted(maps.Keys(need)) {
+		if need[field] == "" {
+			return fmt.Errorf("%s: is missing", field)
+		}
+	}
+	if v.Position.Rank() < 0 {
+		return fmt.Errorf("position: %q is not one of %v", v.Position, exercise.Positions)
+	}
+	if v.Studio == nil || v.Home == nil {
+		return fmt.Errorf("studio and home: both doses are needed")
+	}
+	for field, d := range map[string]*exercise.Dose{"studio": v.Studio, "home": v.Home} {
+		if !slices.Contains(exercise.DoseKinds, d.Kind) {
+			return fmt.Errorf("%s.kind: %q is not one of %v", field, d.Kind, exercise.DoseKinds)
+		}
+		if d.Work(1, 5) <= 0 {
+			return fmt.Errorf("%s: the dose comes to no time at all", field)
+		}
+	}
+	if err := known("purposes", v.Purposes, exercise.Purposes); err != nil {
+		return err
+	}
+	if err := known("phases", v.Phases, exercise.Phases); err != nil {
+		return err
+	}
+	if err := known("places", v.Places, exercise.Places); err != nil {
+		return err
+	}
+	for _, e := range append(slices.Concat(v.EquipmentOneOf...), v.Equipment...) {
+		if !slices.Contains(exercise.Equipment, e) {
+			return fmt.Errorf("equipment: %q is not one of %v", e, exercise.Equipment)
+		}
+	}
+	if len(v.Purposes) == 0 || len(v.Phases) == 0 {
+		return fmt.Errorf("purposes and phases: at least one of each is needed")
+	}
+	if len(v.Cues) < 2 || len(v.Cues) > 4 {
+		return fmt.Errorf("cues: two to four are needed, found %d", len(v.Cues))
+	}
+	for i, c := range append(slices.Clone(v.Cues), v.BreathCue, v.TouchCue) {
+		if len([]rune(c)) >= 90 {
+			return fmt.Errorf("cues[%d]: must be under 90 characters, is %d", i, len([]rune(c)))
+		}
+	}
+	return nil
+}
+
+func known[T ~string](field string, got, all []T) error {
+	for i, g := range got {
+		if !slices.Contains(all, g) {
+			return fmt.Errorf("%s[%d]: %q is not one of %v", field, i, g, all)
+		}
+	}
+	return nil
+}
+
+// movement builds the key poses: start upon the base pose, every other pose
+// upon start.
+func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, error) {
+	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Left != "", Resistance: v.Resistance,
+		Hands: v.HandSupport, Position: v.Position, Order: []string{"start"}}
+	under, ok := poses[v.From]
+	if !ok {
+		return m, fmt.Errorf("from: there is no base pose %q", v.From)
+	}
+	start := poseFile{}
+	if p := v.Poses["start"]; p != nil {
+		start = *p
+	}
+	first, err := start.over(under)
+	if err != nil {
+		return m, fmt.Errorf("poses.start: %w", err)
+	}
+	m.Poses["start"] = first
+	for _, s := range v.Steps {
+		if !slices.Contains([]string{"in", "out", "free"}, s.Breath) {
+			return m, fmt.Errorf("steps: breath %q is not in, out or free", s.Breath)
+		}
+		if s.Seconds <= 0 || s.Seconds > 60 {
+			return m, fmt.Errorf("steps: seconds must be over 0 and at most 60, is %g", s.Seconds)
+		}
+		m.Steps = append(m.Steps, exercise.Step{To: s.To, Seconds: s.Seconds, Breath: s.Breath, Side: s.Side})
+		if slices.Contains(m.Order, s.To) {
+			continue
+		}
+		p := v.Poses[s.To]
+		if p == nil {
+			return m, fmt.Errorf("steps: there is no pose %q", s.To)
+		}
+		pose, err := p.over(first)
+		if err != nil {
+			return m, fmt.Errorf("poses.%s: %w", s.To, err)
+		}
+		m.Order = append(m.Order, s.To)
+		m.Poses[s.To] = pose
+	}
+	for name := range v.Poses {
+		if !slices.Contains(m.Order, name) {
+			return m, fmt.Errorf("poses.%s: no step goes there", name)
+		}
+	}
+	if v.HoldAt != "" && !slices.Contains(m.Order, v.HoldAt) {
+		return m, fmt.Errorf("hold_at: there is no pose %q", v.HoldAt)
+	}
+	for _, d := range []*exercise.Dose{v.Studio, v.Home} {
+		switch d.Kind {
+		case exercise.HoldSeconds, exercise.AlternatingSeconds:
+			m.Hold = max(m.Hold, d.Seconds)
+		case exercise.HoldBreaths:
+			m.Hold = max(m.Hold, float64(d.Breaths)*5)
+		}
+	}
+	if err := furnish(&m, v.Furniture); err != nil {
+		return m, err
+	}
+	return m, nil
+}

@@ -1,0 +1,170 @@
+// Package library holds the exercise library and the rules as files, and their
+// loader. Files are checked and every variant is measured when they are
+// loaded; a mistake names the file, the line or the variant and the field.
+package library
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"path"
+	"slices"
+	"sort"
+
+	"github.com/goccy/go-yaml"
+
+	"restbend/core/body"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+//go:embed poses.yaml families rules
+var embedded embed.FS
+
+// Library is everything that is taught and the rules it is judged by.
+type Library struct {
+	Families []*exercise.Family
+	Variants []*exercise.Variant // of all families, in file order
+	Rules    limit.Rules
+	Hash     string // of the files it came from
+	byID     map[string]*exercise.Variant
+}
+
+// Variant finds a variant by its id; nil when there is none.
+func (l *Library) Variant(id string) *exercise.Variant { return l.byID[id] }
+
+// Load reads the library that is built into the program.
+func Load() (*Library, error) { return LoadFrom(embedded) }
+
+// LoadFrom reads a library from files laid out like the built-in ones:
+// poses.yaml, families/*.yaml and rules/*.yaml. With an error about the variants
+// it still returns what could be read, for tools that show authors their poses;
+// the program itself refuses such a library.
+func LoadFrom(files fs.FS) (*Library, error) {
+	l := &Library{byID: map[string]*exercise.Variant{}}
+	hash := sha256.New()
+	read := func(name string, into any) error {
+		b, err := fs.ReadFile(files, name)
+		if err != nil {
+			return err
+		}
+		hash.Write(b)
+		d := yaml.NewDecoder(bytes.NewReader(b), yaml.Strict(), yaml.DisallowUnknownField())
+		if err := d.Decode(into); err != nil && !errors.Is(err, io.EOF) {
+			return fmt.Errorf("%s: %s", name, yaml.FormatError(err, false, true))
+		}
+		return nil
+	}
+	var named map[string]poseFile
+	if err := read("poses.yaml", &named); err != nil {
+		return nil, err
+	}
+	poses, err := basePoses(named)
+	if err != nil {
+		return nil, fmt.Errorf("poses.yaml: %w", err)
+	}
+	var wrong []error
+	names, err := fs.Glob(files, "families/*.yaml")
+	if err != nil {
+		return nil, err
+	}
+	sort.Strings(names)
+	for _, name := range names {
+		var f familyFile
+		if err := read(name, &f); err != nil {
+			return nil, err
+		}
+		family, err := f.build(poses)
+		if err != nil {
+			wrong = append(wrong, fmt.Errorf("%s: %w", name, err))
+		}
+		if family == nil {
+			continue
+		}
+		l.Families = append(l.Families, family)
+		for _, v := range family.Variants {
+			if l.byID[v.ID] != nil {
+				return nil, fmt.Errorf("%s: variant %s: this id is already taken", name, v.ID)
+			}
+			l.byID[v.ID] = v
+			l.Variants = append(l.Variants, v)
+		}
+	}
+	names, err = fs.Glob(files, "rules/*.yaml")
+	if err != nil {
+		return nil, err
+	}
+	for _, name := range names {
+		var rules limit.Rules
+		if err := read(name, &rules); err != nil {
+			return nil, err
+		}
+		if err := rules.Check(); err != nil {
+			return nil, fmt.Errorf("%s: %w", path.Base(name), err)
+		}
+		l.Rules = append(l.Rules, rules...)
+	}
+	l.Hash = hex.EncodeToString(hash.Sum(nil))[:16]
+	return l, errors.Join(append(wrong, l.check())...)
+}
+
+// basePoses resolves the poses that build on one another.
+func basePoses(named map[string]poseFile) (map[string]body.Pose, error) {
+	out := map[string]body.Pose{}
+	var resolve func(name string, seen []string) (body.Pose, error)
+	resolve = func(name string, seen []string) (body.Pose, error) {
+		if p, ok := out[name]; ok {
+			return p, nil
+		}
+		f, ok := named[name]
+		if !ok {
+			return body.Pose{}, fmt.Errorf("from: there is no base pose %q", name)
+		}
+		if slices.Contains(seen, name) {
+			return body.Pose{}, fmt.Errorf("from: %s builds on itself", name)
+		}
+		var under body.Pose
+		if f.From != "" {
+			p, err := resolve(f.From, append(seen, name))
+			if err != nil {
+				return p, err
+			}
+			under = p
+		}
+		p, err := f.over(under)
+		if err != nil {
+			return p, fmt.Errorf("%s: %w", name, err)
+		}
+		out[name] = p
+		return p, nil
+	}
+	for name := range named {
+		if _, err := resolve(name, nil); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// check looks at what only the whole library can tell: that the ids variants
+// point to exist.
+func (l *Library) check() error {
+	for _, v := range l.Variants {
+		for _, list := range []struct {
+			field string
+			ids   []string
+		}{{"next", v.Next}, {"swaps", v.Swaps}} {
+			for _, id := range list.ids {
+				if l.byID[id] == nil {
+					return fmt.Errorf("variant %s: %s: there is no variant %q", v.ID, list.field, id)
+				}
+			}
+		}
+	}
+	return nil
+}
