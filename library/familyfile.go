@@ -53,6 +53,7 @@ type variantFile struct {
 	Furniture      []string             `yaml:"furniture,omitempty"`
 	HandSupport    bool                 `yaml:"hand_support,omitempty"`
 	Resistance     string               `yaml:"resistance,omitempty"`
+	Directions     map[string]string    `yaml:"directions,omitempty"` // poses of a two-way movement, in words
 	Strap          *strapFile           `yaml:"strap,omitempty"`
 	Show           showFile             `yaml:"show,omitempty"`
 }
@@ -76,6 +77,28 @@ type showFile struct {
 // strapFile is a band or towel drawn from the hands round a foot.
 type strapFile struct {
 	Foot string `yaml:"foot"`
+}
+
+// measureForms measures the plain movement and every adapted form it bears. A
+// form that cannot be solved (a hand that no longer reaches) is left out.
+func measureForms(m exercise.Movement, may []string) ([]exercise.Form, error) {
+	plain, err := exercise.Measure(m)
+	forms := []exercise.Form{{Movement: m, Measured: plain}}
+	for _, f := range exercise.Adapted(m, may) {
+		if measured, err := exercise.Measure(f.Movement); err == nil {
+			f.Measured = measured
+			forms = append(forms, f)
+		}
+	}
+	return forms, err
+}
+
+// timed gives a counted dose the movement's own tempo.
+func timed(d exercise.Dose, m exercise.Movement) exercise.Dose {
+	if d.Seconds == 0 && (d.Kind == exercise.Repetitions || d.Kind == exercise.Circles) {
+		d.Seconds = m.Tempo()
+	}
+	return d
 }
 
 func (f familyFile) build(poses map[string]body.Pose) (*exercise.Family, error) {
@@ -105,7 +128,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.
 	if err != nil {
 		return nil, err
 	}
-	measured, err := exercise.Measure(movement)
+	forms, err := measureForms(movement, v.MayAdapt)
 	if err == nil {
 		err = exercise.CheckRanges(movement)
 	}
@@ -113,9 +136,9 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.
 		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,
 		Places: v.Places, Equipment: v.Equipment, EquipmentOneOf: v.EquipmentOneOf,
 		Purposes: v.Purposes, Phases: v.Phases, Sided: v.Left != "", SideMeans: v.Left, Chain: v.Chain,
-		Studio: *v.Studio, Home: *v.Home, SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
+		Studio: timed(*v.Studio, movement), Home: timed(*v.Home, movement), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
 		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
-		MayAdapt: v.MayAdapt, Movement: movement, Measured: measured,
+		MayAdapt: v.MayAdapt, Movement: movement, Forms: forms,
 		Show: exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror},
 	}
 	if out.EndPosition == "" {
@@ -166,6 +189,9 @@ func (v *variantFile) inherit(s variantFile) {
 	list(&v.MayAdapt, s.MayAdapt)
 	list(&v.Furniture, s.Furniture)
 	list(&v.Steps, s.Steps)
+	if v.Directions == nil {
+		v.Directions = s.Directions
+	}
 }
 
 func fill[T comparable](to *T, from T) {
@@ -198,9 +224,9 @@ func (v variantFile) checkWords() error {
 		if !slices.Contains(exercise.DoseKinds, d.Kind) {
 			return fmt.Errorf("%s.kind: %q is not one of %v", field, d.Kind, exercise.DoseKinds)
 		}
-		if d.Work(1, 5) <= 0 {
-			return fmt.Errorf("%s: the dose comes to no time at all", field)
-		}
+	}
+	if err := known("may_adapt", v.MayAdapt, exercise.AdaptationIDs); err != nil {
+		return err
 	}
 	if err := known("purposes", v.Purposes, exercise.Purposes); err != nil {
 		return err
@@ -243,7 +269,7 @@ func known[T ~string](field string, got, all []T) error {
 // upon start.
 func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, error) {
 	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Left != "", Resistance: v.Resistance,
-		Hands: v.HandSupport, Position: v.Position, Order: []string{"start"}}
+		Hands: v.HandSupport, Directions: v.Directions, Position: v.Position, Order: []string{"start"}}
 	under, ok := poses[v.From]
 	if !ok {
 		return m, fmt.Errorf("from: there is no base pose %q", v.From)

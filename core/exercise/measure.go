@@ -83,10 +83,12 @@ func (m Movement) Figures() (map[string]body.Figure, error) {
 		if err != nil {
 			return nil, fmt.Errorf("pose %s: %w", name, err)
 		}
-		out[name] = f
 		if name == "start" {
 			scene.Start = &f
+		} else if m.range01() < 1 {
+			f = body.Between(out["start"], f, m.range01())
 		}
+		out[name] = f
 	}
 	return out, nil
 }

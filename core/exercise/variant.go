@@ -45,7 +45,7 @@ type Variant struct {
 	MayAdapt         []string
 	Movement         Movement
 	Show             Show
-	Measured         Measured
+	Forms            []Form // the plain one first, then the adapted ones
 }
 
 // Show says how the variant is best drawn.
@@ -76,7 +76,12 @@ type Movement struct {
 	BreathHold bool
 	Hands      bool // a hand on a support counts the feet as apart
 	Position   Position
-	Hold       float64 // longest hold of any dose, seconds
+	// Directions names the poses of a two-way movement that can be left out.
+	Directions map[string]string
+	// Range is the share of the way from the start pose to every other that is
+	// gone; 0 means all of it.
+	Range float64
+	Hold  float64 // longest hold of any dose, seconds
 }
 
 // Solid is a piece of furniture as drawn.
@@ -111,4 +116,11 @@ func (m Movement) Mirror() Movement {
 	}
 	m.Poses = poses
 	return m
+}
+
+func (m Movement) range01() float64 {
+	if m.Range == 0 {
+		return 1
+	}
+	return m.Range
 }

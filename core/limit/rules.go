@@ -1,8 +1,180 @@
 package limit
 
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"restbend/core/exercise"
+)
+
+// Rules is the rule book, read from files.
 type Rules []Rule
+
+// Rule says what follows from one condition.
 type Rule struct {
-	ID string `yaml:"id"`
+	ID        string              `yaml:"id"` // condition.subject
+	Condition string              `yaml:"condition"`
+	If        map[string][]string `yaml:"if,omitempty"`     // every field must have one of the values
+	Unless    map[string][]string `yaml:"unless,omitempty"` // and none of these fields one of its values
+	Limits    []RuleLimit         `yaml:"limits,omitempty"`
+	Wants     []exercise.Purpose  `yaml:"wants,omitempty"`
+	Reason    string              `yaml:"reason"`
+	Source    string              `yaml:"source"`
+	Bar       bool                `yaml:"bar,omitempty"` // the direction is shut: the figure is for a body that is never perfectly still
 }
 
-func (r Rules) Check() error { return nil }
+// RuleLimit is one limit a rule sets.
+type RuleLimit struct {
+	Quantity string   `yaml:"quantity"`
+	Max      *float64 `yaml:"max,omitempty"`
+	Word     string   `yaml:"word,omitempty"`    // the most, for an ordered word
+	Allowed  *bool    `yaml:"allowed,omitempty"` // false bars a true-or-false quantity
+	When     string   `yaml:"when,omitempty"`    // any (or empty), loaded, held, fast
+	With     *With    `yaml:"with,omitempty"`
+	Sided    bool     `yaml:"sided,omitempty"` // only on the condition's side
+}
+
+// With makes a limit hold only while another quantity is over its figure.
+type With struct {
+	Quantity string  `yaml:"quantity" json:"quantity"`
+	Over     float64 `yaml:"over" json:"over"`
+}
+
+// Known are the conditions this version has rules for.
+var Known = []string{"osteoporosis", "disc_sciatica", "wrist_pain"}
+
+var flags = []string{"head_lift", "prone", "supine_flat", "kneeling", "floor_transfer", "single_leg", "eyes_closed",
+	"head_below_heart", "breath_hold", "ballistic", "loaded"}
+
+// springs are the ordered words of spring_load, least first.
+var springs = []string{"none", "light", "moderate", "heavy"}
+
+var directions = []string{"flexion", "extension", "side_bend_left", "side_bend_right", "rotation_left", "rotation_right"}
+
+var plain = []string{"hip_flexion", "hip_extension", "knee_flexion", "shoulder_elevation", "hip_adduction", "hip_rotation",
+	"straight_leg_raise", "wrist_load", "forearm_load", "knee_load"}
+
+// NumberQuantity says whether the name is a quantity measured as a number.
+func NumberQuantity(name string) bool {
+	for _, region := range []string{"cervical", "thoracic", "lumbar"} {
+		if rest, ok := strings.CutPrefix(name, region+"_"); ok {
+			return slices.Contains(directions, rest) || rest == "rotation" || rest == "side_bend" || name == "lumbar_moment"
+		}
+	}
+	if name == "hold_seconds" {
+		return true
+	}
+	for _, side := range []string{"", "_left", "_right"} {
+		if slices.Contains(plain, strings.TrimSuffix(name, side)) {
+			return true
+		}
+	}
+	return false
+}
+
+// Check refuses rules that name what does not exist. Errors name the rule and
+// the field.
+func (r Rules) Check() error {
+	seen := map[string]bool{}
+	for _, rule := range r {
+		bad := func(format string, args ...any) error {
+			return fmt.Errorf("rule %s: %s", rule.ID, fmt.Sprintf(format, args...))
+		}
+		if !strings.HasPrefix(rule.ID, rule.Condition+".") {
+			return bad("id: must begin with its condition, %q", rule.Condition+".")
+		}
+		if !slices.Contains(Known, rule.Condition) {
+			return bad("condition: %q is not one of %v", rule.Condition, Known)
+		}
+		if seen[rule.ID] {
+			return bad("id: is already taken")
+		}
+		seen[rule.ID] = true
+		if rule.Reason == "" || rule.Source == "" {
+			return bad("reason and source: both are needed")
+		}
+		for _, l := range rule.Limits {
+			set := 0
+			if l.Max != nil {
+				set++
+				if !NumberQuantity(l.Quantity) {
+					return bad("limits.quantity: %q is not a quantity with a figure", l.Quantity)
+				}
+			}
+			if l.Allowed != nil {
+				set++
+				if !slices.Contains(flags, l.Quantity) {
+					return bad("limits.quantity: %q is not a true-or-false quantity", l.Quantity)
+				}
+			}
+			if l.Word != "" {
+				set++
+				if l.Quantity != "spring_load" || !slices.Contains(springs, l.Word) {
+					return bad("limits.word: %q is not one of %v", l.Word, springs)
+				}
+			}
+			if set != 1 {
+				return bad("limits: %s needs one of max, word and allowed", l.Quantity)
+			}
+			if !slices.Contains([]string{"", "any", "loaded", "held", "fast"}, l.When) {
+				return bad("limits.when: %q is not any, loaded, held or fast", l.When)
+			}
+		}
+	}
+	return nil
+}
+
+// details are a condition's fields as words, with the defaults that were used
+// where the file was silent.
+func (c Condition) details(strict bool) (map[string]string, []string) {
+	d := map[string]string{"side": c.Side, "strict": fmt.Sprint(strict)}
+	var assumed []string
+	fill := func(field, given, byDefault, sentence string) {
+		d[field] = given
+		if given == "" {
+			d[field] = byDefault
+			assumed = append(assumed, sentence)
+		}
+	}
+	switch c.ID {
+	case "disc_sciatica":
+		fill("stage", c.Stage, "acute", "Disc: no stage was given, so the most careful one, acute, is used.")
+		fill("eases", c.Eases, "unknown", "Disc: no direction of ease is recorded, so loaded and end-range bending forward stay shut and two-way movements keep to the middle.")
+		d["leg_symptoms"] = "true"
+		if c.LegSymptoms != nil {
+			d["leg_symptoms"] = fmt.Sprint(*c.LegSymptoms)
+		} else {
+			assumed = append(assumed, "Disc: leg symptoms are taken to be there still.")
+		}
+		if c.Side == "" {
+			assumed = append(assumed, "Disc: no side was given, so both legs are guarded.")
+		}
+	case "osteoporosis":
+		d["vertebral_fracture"] = "true"
+		if c.VertebralFracture != nil {
+			d["vertebral_fracture"] = fmt.Sprint(*c.VertebralFracture)
+		} else {
+			assumed = append(assumed, "Osteoporosis: nothing was said of a vertebral fracture, so one is assumed.")
+		}
+	case "wrist_pain":
+		if c.Side == "" {
+			assumed = append(assumed, "Wrist pain: no side was given, so both wrists are guarded.")
+		}
+	}
+	return d, assumed
+}
+
+func (r Rule) holds(details map[string]string) bool {
+	for field, values := range r.If {
+		if !slices.Contains(values, details[field]) {
+			return false
+		}
+	}
+	for field, values := range r.Unless {
+		if slices.Contains(values, details[field]) {
+			return false
+		}
+	}
+	return true
+}

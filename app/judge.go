@@ -1,0 +1,127 @@
+// Package app holds what a user does, once, for web and command line alike:
+// load, judge, plan, save.
+package app
+
+import (
+	"fmt"
+	"time"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/formats"
+	"restbend/library"
+)
+
+// Judge answers questions that need the library and no database.
+type Judge struct {
+	Library *library.Library
+}
+
+// NewJudge loads the built-in library.
+func NewJudge() (*Judge, error) {
+	l, err := library.Load()
+	if err != nil {
+		return nil, fmt.Errorf("the built-in exercise library: %w", err)
+	}
+	return &Judge{l}, nil
+}
+
+// Client reads and checks a client file as of a date. A refusal is a
+// *formats.Invalid.
+func (j *Judge) Client(b []byte, on time.Time) (limit.Client, error) {
+	c, err := formats.ReadClient(b, on)
+	if err != nil {
+		return c, err
+	}
+	return c, j.Check(c, on)
+}
+
+// Check refuses a client whose data cannot be true or names what does not
+// exist.
+func (j *Judge) Check(c limit.Client, on time.Time) error {
+	if err := formats.CheckClient(c, on); err != nil {
+		return err
+	}
+	return formats.CheckReferences(c, func(family, id string) bool {
+		v := j.Library.Variant(id)
+		return v != nil && v.Family == family
+	}, j.Library.Rules)
+}
+
+// Limits works out the client's limits on a date.
+func (j *Judge) Limits(c limit.Client, on time.Time) limit.Set {
+	return limit.For(c, j.Library.Rules, on)
+}
+
+// Wish is what is asked of a plan; zero fields fall back to the client's own
+// wishes and then to defaults, which are named in the plan's notes.
+type Wish struct {
+	Minutes  int
+	Place    exercise.Place
+	Approach exercise.Approach
+}
+
+// Request builds the planner's request.
+func (j *Judge) Request(c limit.Client, w Wish, on time.Time) (plan.Request, []string, error) {
+	var assumed []string
+	if w.Minutes == 0 {
+		w.Minutes = c.Minutes
+	}
+	if w.Minutes == 0 {
+		w.Minutes = limit.DefaultMinutes
+		assumed = append(assumed, fmt.Sprintf("No minutes were asked for: %d are planned.", w.Minutes))
+	}
+	if w.Minutes < 5 || w.Minutes > 120 {
+		return plan.Request{}, nil, &formats.Invalid{Path: "minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", w.Minutes)}
+	}
+	if w.Place == "" {
+		w.Place = c.Place
+	}
+	if w.Place == "" {
+		w.Place = "mat"
+		assumed = append(assumed, "No place was named: the mat is used.")
+	}
+	if err := known("place", w.Place, exercise.Places); err != nil {
+		return plan.Request{}, nil, err
+	}
+	if w.Approach == "" {
+		w.Approach = c.Approach
+	}
+	if w.Approach == "" {
+		w.Approach = "steady"
+		assumed = append(assumed, "No approach was named: steady is used.")
+	}
+	if err := known("approach", w.Approach, exercise.Approaches); err != nil {
+		return plan.Request{}, nil, err
+	}
+	c.Place = w.Place // whether lying down is a way to the floor depends on it
+	return plan.Request{Client: c, Limits: j.Limits(c, on), Place: w.Place, Approach: w.Approach, Minutes: w.Minutes}, assumed, nil
+}
+
+// Plan finds a session for the client.
+func (j *Judge) Plan(c limit.Client, w Wish, on time.Time) (plan.Plan, error) {
+	r, assumed, err := j.Request(c, w, on)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	p := plan.Best(r, j.PlanLibrary())
+	if p.Status != plan.Refer {
+		p.Notes = append(p.Notes, assumed...)
+	}
+	return p, nil
+}
+
+// PlanLibrary is the library as the planner sees it.
+func (j *Judge) PlanLibrary() plan.Library {
+	return plan.Library{Variants: j.Library.Variants, Hash: j.Library.Hash}
+}
+
+func known[T ~string](field string, got T, all []T) error {
+	for _, a := range all {
+		if a == got {
+			return nil
+		}
+	}
+	return &formats.Invalid{Path: field, Want: fmt.Sprintf("%q is not known; expected one of %v", string(got), all)}
+}

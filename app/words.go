@@ -1,0 +1,134 @@
+package app
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// Clock writes seconds as minutes and seconds, such as 29:48.
+func Clock(seconds float64) string {
+	s := int(seconds + 0.5)
+	return fmt.Sprintf("%d:%02d", s/60, s%60)
+}
+
+// Minutes writes seconds as minutes to the nearest half, such as 3½.
+func Minutes(seconds float64) string {
+	halves := int(seconds/30 + 0.5)
+	switch {
+	case halves <= 1:
+		return "½"
+	case halves%2 == 1:
+		return strconv.Itoa(halves/2) + "½"
+	}
+	return strconv.Itoa(halves / 2)
+}
+
+var quantityNames = map[string]string{
+	"wrist_load": "weight on one wrist", "forearm_load": "weight on one forearm", "knee_load": "weight on one knee",
+	"lumbar_moment": "load on the low back", "straight_leg_raise": "straight leg raised", "hip_flexion": "hip bend",
+	"hip_extension": "hip stretch", "knee_flexion": "knee bend", "shoulder_elevation": "arm raised", "hip_adduction": "leg across the middle",
+	"hip_rotation": "hip turn", "hold_seconds": "hold", "head_lift": "lifting the head when lying", "prone": "lying face down",
+	"supine_flat": "lying flat on the back", "kneeling": "kneeling", "floor_transfer": "getting down to the floor",
+	"single_leg": "standing on one leg", "eyes_closed": "balance with the eyes closed", "head_below_heart": "head below the heart",
+	"breath_hold": "holding the breath", "ballistic": "jerks and bounces", "loaded": "loaded work", "spring_load": "springs",
+}
+
+var regionNames = map[string]string{"cervical": "neck", "thoracic": "upper back", "lumbar": "low back"}
+
+var directionNames = map[string]string{"flexion": "rounding forward", "extension": "arching back", "side_bend": "bending sideways",
+	"side_bend_left": "bending left", "side_bend_right": "bending right", "rotation": "turning",
+	"rotation_left": "turning left", "rotation_right": "turning right"}
+
+// QuantityWords is a movement quantity in an instructor's words.
+func QuantityWords(q string) string {
+	if n, ok := quantityNames[q]; ok {
+		return n
+	}
+	for _, side := range []string{"_left", "_right"} {
+		if base, ok := strings.CutSuffix(q, side); ok {
+			if n, ok := quantityNames[base]; ok {
+				return n + ", " + side[1:]
+			}
+		}
+	}
+	region, direction, _ := strings.Cut(q, "_")
+	if r, ok := regionNames[region]; ok {
+		return r + " " + directionNames[direction]
+	}
+	return strings.ReplaceAll(q, "_", " ")
+}
+
+// unit writes a quantity's figure with its unit.
+func unit(q string, v any) string {
+	f, ok := v.(float64)
+	if !ok {
+		return fmt.Sprint(v)
+	}
+	switch {
+	case q == "lumbar_moment":
+		return fmt.Sprintf("%.0f N·m", f)
+	case strings.Contains(q, "_load"):
+		return fmt.Sprintf("%.0f%% of body weight", f*100)
+	case q == "hold_seconds":
+		return fmt.Sprintf("%.0f s", f)
+	}
+	return fmt.Sprintf("%.0f°", f)
+}
+
+// LimitWords is a limit as a short sentence, such as "Low back rounding
+// forward: to 10°, under load".
+func LimitWords(l limit.Limit) string {
+	s := capital(QuantityWords(l.Quantity)) + ": "
+	switch {
+	case l.Allowed != nil:
+		s += "not for now"
+	case l.Bar && l.Quantity != "wrist_load":
+		s += "shut past " + unit(l.Quantity, l.Max)
+	default:
+		s += "to " + unit(l.Quantity, l.Max)
+	}
+	switch l.When {
+	case "loaded":
+		s += " under load"
+	case "held":
+		s += " when held"
+	case "fast":
+		s += " when fast"
+	}
+	if l.With != nil {
+		s += fmt.Sprintf(" while %s is over %g°", QuantityWords(l.With.Quantity), l.With.Over)
+	}
+	return s
+}
+
+// ReasonWords is why a variant is adapted or avoided, with value and limit.
+func ReasonWords(r limit.Reason) string {
+	if _, isFlag := r.Value.(bool); r.Quantity == "" || isFlag {
+		return r.Text
+	}
+	return fmt.Sprintf("%s Here %s comes to %s; the limit is %s.", r.Text, QuantityWords(r.Quantity), unit(r.Quantity, r.Value), unit(r.Quantity, r.Limit))
+}
+
+// BecauseWords turns a plan's reason line ("goal: balance") into words.
+func BecauseWords(line string) string {
+	kind, id, _ := strings.Cut(line, ": ")
+	switch kind {
+	case "goal", "need":
+		return exercise.Purpose(id).Words()
+	case "phase":
+		return map[string]string{"settle": "to arrive", "mobilise": "to get moving", "activate": "to wake the muscles",
+			"strengthen": "to build strength", "upright": "to stand well", "close": "to leave rested"}[id]
+	}
+	return line
+}
+
+func capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}

@@ -1,0 +1,222 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"text/tabwriter"
+	"time"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/formats"
+)
+
+// output chooses between JSON and plain text.
+type output struct {
+	JSON bool `name:"json" help:"Print JSON as documented in docs/schema."`
+}
+
+func printJSON(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetIndent("", "  ")
+	e.SetEscapeHTML(false)
+	return e.Encode(v)
+}
+
+// clientFile is a command's client, read as of a day.
+type clientFile struct {
+	Client string `arg:"" help:"A client file (restbend.client/1), or - for standard input."`
+	day
+}
+
+func (f clientFile) read(s streams) (*app.Judge, limit.Client, time.Time, error) {
+	on, err := f.date()
+	if err != nil {
+		return nil, limit.Client{}, on, err
+	}
+	j, err := app.NewJudge()
+	if err != nil {
+		return nil, limit.Client{}, on, err
+	}
+	b, err := readFile(f.Client, s.in)
+	if err != nil {
+		return nil, limit.Client{}, on, err
+	}
+	c, err := j.Client(b, on)
+	return j, c, on, err
+}
+
+type catalogCommand struct{ output }
+
+func (c catalogCommand) Run(s streams) error {
+	j, err := app.NewJudge()
+	if err != nil {
+		return err
+	}
+	if c.JSON {
+		return printJSON(s.out, formats.NewCatalog(j.Library.Variants))
+	}
+	w := tabwriter.NewWriter(s.out, 0, 4, 2, ' ', 0)
+	for _, f := range j.Library.Families {
+		fmt.Fprintf(w, "%s\n", f.Name)
+		for _, v := range f.Variants {
+			fmt.Fprintf(w, "  %s\t%s\t%s\t%s\n", v.ID, v.Name, v.Position.Words(), v.Studio.Words(v.Sided))
+		}
+	}
+	return w.Flush()
+}
+
+type limitsCommand struct {
+	clientFile
+	output
+}
+
+func (c limitsCommand) Run(s streams) error {
+	j, client, on, err := c.read(s)
+	if err != nil {
+		return err
+	}
+	set := j.Limits(client, on)
+	if c.JSON {
+		err = printJSON(s.out, formats.NewLimits(set))
+	} else {
+		printLimits(s.out, set)
+	}
+	return referred(err, set.Status)
+}
+
+// referred turns an answer to refer into its exit status.
+func referred(err error, status string) error {
+	if err == nil && status == limit.Refer {
+		return errRefer
+	}
+	return err
+}
+
+func printLimits(w io.Writer, set limit.Set) {
+	for _, r := range set.Refer {
+		fmt.Fprintln(w, r.Text)
+	}
+	for _, l := range set.Limits {
+		fmt.Fprintf(w, "%s\n", app.LimitWords(l))
+		for _, r := range l.Reasons {
+			fmt.Fprintf(w, "    %s (%s; %s)\n", r.Text, r.Rule, r.Source)
+		}
+	}
+	for _, r := range set.Risks {
+		fmt.Fprintf(w, "%s: %s (%s)\n", strings.ReplaceAll(r.ID, "_", " "), r.Because, r.Source)
+	}
+	for _, d := range set.Defaults {
+		fmt.Fprintln(w, d)
+	}
+}
+
+type checkCommand struct {
+	clientFile
+	output
+	Variants []string `arg:"" optional:"" name:"variant" help:"Exercises to judge, by id; all when left out."`
+}
+
+func (c checkCommand) Run(s streams) error {
+	j, client, on, err := c.read(s)
+	if err != nil {
+		return err
+	}
+	variants := j.Library.Variants
+	if len(c.Variants) > 0 {
+		variants = nil
+		for _, id := range c.Variants {
+			v := j.Library.Variant(id)
+			if v == nil {
+				return &formats.Invalid{Path: "variant", Want: fmt.Sprintf("%q is not in the library; `restbend catalog` lists them", id)}
+			}
+			variants = append(variants, v)
+		}
+	}
+	set := j.Limits(client, on)
+	answer := formats.NewCheck(set, variants)
+	if c.JSON {
+		return referred(printJSON(s.out, answer), set.Status)
+	}
+	for _, r := range set.Refer {
+		fmt.Fprintln(s.out, r.Text)
+	}
+	for _, v := range answer.Verdicts {
+		fmt.Fprintf(s.out, "%-6s  %s\n", v.Verdict, j.Library.Variant(v.Variant).Name)
+		for _, a := range v.Adaptations {
+			fmt.Fprintf(s.out, "          %s\n", a.Text)
+		}
+		for _, r := range v.Reasons {
+			fmt.Fprintf(s.out, "          %s\n", app.ReasonWords(r))
+		}
+	}
+	return referred(nil, set.Status)
+}
+
+type planCommand struct {
+	clientFile
+	output
+	Minutes  *int   `help:"Minutes, 5 to 120." placeholder:"N"`
+	Place    string `help:"mat, bed, table, chair, standing or studio."`
+	Approach string `help:"steady, segment, breath or sensing."`
+}
+
+func (c planCommand) Run(s streams) error {
+	j, client, on, err := c.read(s)
+	if err != nil {
+		return err
+	}
+	wish := app.Wish{Place: exercise.Place(c.Place), Approach: exercise.Approach(c.Approach)}
+	if c.Minutes != nil {
+		if *c.Minutes < 5 || *c.Minutes > 120 {
+			return &formats.Invalid{Path: "--minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", *c.Minutes)}
+		}
+		wish.Minutes = *c.Minutes
+	}
+	p, err := j.Plan(client, wish, on)
+	if err != nil {
+		return err
+	}
+	if c.JSON {
+		err = printJSON(s.out, p)
+	} else {
+		printPlan(s.out, p)
+	}
+	return referred(err, p.Status)
+}
+
+func printPlan(w io.Writer, p plan.Plan) {
+	if p.Status == plan.Ready {
+		fmt.Fprintf(w, "%d minutes %s: %s\n", p.MinutesAsked, p.Place.Words(), app.Clock(p.SecondsTotal))
+	}
+	phase := exercise.Phase("")
+	t := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
+	for i, it := range p.Items {
+		if it.Phase != phase {
+			phase = it.Phase
+			fmt.Fprintf(t, "%s\n", phase)
+		}
+		fmt.Fprintf(t, "  %d\t%s\t%s\t%s\t%s\n", i+1, it.Name, it.Position.Words(), it.Dose.Words(len(it.Sides) > 0), app.Clock(it.Seconds()))
+		for _, a := range it.Adaptations {
+			fmt.Fprintf(t, "  \t  %s\n", a.Text)
+		}
+	}
+	t.Flush()
+	for _, l := range p.LeftOut {
+		fmt.Fprintf(w, "left out: %s. %s", l.Name, l.Reasons[0].Text)
+		if l.Instead != "" {
+			if i := slices.IndexFunc(p.Items, func(i plan.Item) bool { return i.Variant == l.Instead }); i >= 0 {
+				fmt.Fprintf(w, " Instead: %s.", p.Items[i].Name)
+			}
+		}
+		fmt.Fprintln(w)
+	}
+	for _, n := range p.Notes {
+		fmt.Fprintln(w, n)
+	}
+}

@@ -1,0 +1,106 @@
+package exercise
+
+import (
+	"fmt"
+	"slices"
+)
+
+// Adaptation is one change that keeps the purpose.
+type Adaptation struct {
+	ID   string `json:"id"`
+	Text string `json:"text"`
+}
+
+// AdaptationIDs are the adaptations this version can carry out on a movement.
+var AdaptationIDs = []string{"smaller_range", "allowed_directions_only"}
+
+// Form is a variant as taught: plain, or with adaptations, measured.
+type Form struct {
+	Adaptations []Adaptation
+	Movement    Movement
+	Measured    Measured
+	Lost        float64 // share of the movement's range given up, for choosing
+}
+
+// Plain is the variant's form without adaptations.
+func (v *Variant) Plain() *Form { return &v.Forms[0] }
+
+// smallerRanges are the sizes tried, largest first.
+var smallerRanges = []struct {
+	share float64
+	words string
+}{{0.75, "three quarters of the movement"}, {0.5, "half of the movement"}, {0.25, "a quarter of the movement"}}
+
+// Adapted lists every adapted form the variant bears, fewest adaptations
+// first, then least range lost, then in the order the variant lists them. They
+// are not measured yet.
+func Adapted(m Movement, may []string) []Form {
+	one := func(m Movement, id string) []Form {
+		var out []Form
+		switch id {
+		case "smaller_range":
+			for _, r := range smallerRanges {
+				a := m
+				a.Range = m.range01() * r.share
+				out = append(out, Form{[]Adaptation{{id, "smaller range: " + r.words}}, a, Measured{}, 1 - r.share})
+			}
+		case "allowed_directions_only":
+			for _, pose := range m.Order[1:] {
+				word, ok := m.Directions[pose]
+				if !ok {
+					continue
+				}
+				if a, ok := m.Without(pose); ok {
+					out = append(out, Form{[]Adaptation{{id, fmt.Sprintf("one direction only: no %s", word)}}, a, Measured{}, 0.5})
+				}
+			}
+		}
+		return out
+	}
+	var singles, pairs []Form
+	for i, id := range may {
+		for _, f := range one(m, id) {
+			singles = append(singles, f)
+			for _, second := range may[i+1:] {
+				for _, g := range one(f.Movement, second) {
+					pairs = append(pairs, Form{append(slices.Clone(f.Adaptations), g.Adaptations...), g.Movement, Measured{}, 1 - (1-f.Lost)*(1-g.Lost)})
+				}
+			}
+		}
+	}
+	byLoss := func(a, b Form) int {
+		switch {
+		case a.Lost < b.Lost:
+			return -1
+		case a.Lost > b.Lost:
+			return 1
+		}
+		return 0
+	}
+	slices.SortStableFunc(singles, byLoss)
+	slices.SortStableFunc(pairs, byLoss)
+	return append(singles, pairs...)
+}
+
+// Without is the movement with one key pose left out and the steps to and from
+// it joined. ok is false when nothing would be left to do.
+func (m Movement) Without(pose string) (Movement, bool) {
+	var steps []Step
+	at := "start"
+	for _, s := range m.Steps {
+		if s.To == pose || s.To == at {
+			continue
+		}
+		steps = append(steps, s)
+		at = s.To
+	}
+	if len(steps) == 0 {
+		return m, false
+	}
+	m.Steps = steps
+	m.Order = slices.DeleteFunc(slices.Clone(m.Order), func(n string) bool { return n == pose })
+	if m.HoldsAt == pose {
+		m.HoldsAt = ""
+	}
+	return m, true
+}

@@ -1,0 +1,148 @@
+// Package limit turns what is known of a client into limits on movement
+// quantities, each with its reasons, and judges variants against them. It shows
+// the usual cautions; it does not diagnose, and an instruction of the client's
+// own clinician overrides it.
+package limit
+
+import "restbend/core/exercise"
+
+// Client is what is known of a client. Every field may be empty.
+type Client struct {
+	Format          string             `json:"format"`
+	Name            string             `json:"name,omitempty"`
+	BirthYear       int                `json:"birth_year,omitempty"`
+	Sex             string             `json:"sex,omitempty"`
+	HeightCM        float64            `json:"height_cm,omitempty"`
+	MassKG          float64            `json:"mass_kg,omitempty"`
+	Conditions      []Condition        `json:"conditions,omitempty"`
+	RedFlags        []string           `json:"red_flags,omitempty"`
+	Tolerates       Tolerates          `json:"tolerates,omitzero"`
+	Pain            Pain               `json:"pain,omitzero"`
+	Measures        []Measure          `json:"measures,omitempty"`
+	Screens         []Screen           `json:"screens,omitempty"`
+	Goals           []exercise.Purpose `json:"goals,omitempty"`
+	GoalText        string             `json:"goal_text,omitempty"`
+	Place           exercise.Place     `json:"place,omitempty"`
+	Equipment       []string           `json:"equipment,omitempty"`
+	Approach        exercise.Approach  `json:"approach,omitempty"`
+	Minutes         int                `json:"minutes,omitempty"`
+	Strict          bool               `json:"strict,omitempty"`
+	TallestHeightCM float64            `json:"tallest_height_cm,omitempty"`
+	Steroids        bool               `json:"steroids,omitempty"`
+	RestingPressure string             `json:"resting_pressure,omitempty"`
+	Rungs           []Rung             `json:"rungs,omitempty"`
+	Clearances      []Clearance        `json:"clearances,omitempty"`
+	Instructions    []Instruction      `json:"instructions,omitempty"`
+}
+
+// Condition is a condition's id with the details asked for it.
+type Condition struct {
+	ID                string   `json:"id"`
+	Stage             string   `json:"stage,omitempty"`
+	Side              string   `json:"side,omitempty"`
+	Eases             string   `json:"eases,omitempty"`
+	LegSymptoms       *bool    `json:"leg_symptoms,omitempty"`
+	TScore            *float64 `json:"t_score,omitempty"`
+	VertebralFracture *bool    `json:"vertebral_fracture,omitempty"`
+}
+
+// Tolerates says what the client bears; nil means not asked, taken as yes.
+type Tolerates struct {
+	Floor           *bool    `json:"floor,omitempty"`
+	Kneeling        *bool    `json:"kneeling,omitempty"`
+	Prone           *bool    `json:"prone,omitempty"`
+	SupineFlat      *bool    `json:"supine_flat,omitempty"`
+	WristLoad       *bool    `json:"wrist_load,omitempty"`
+	StandingMinutes *float64 `json:"standing_minutes,omitempty"`
+}
+
+// Pain on the 0 to 10 scale.
+type Pain struct {
+	Now          *int     `json:"now,omitempty"`
+	Worst24h     *int     `json:"worst_24h,omitempty"`
+	SettlesHours *float64 `json:"settles_hours,omitempty"`
+}
+
+// Measure is one measurement; its unit is in its id.
+type Measure struct {
+	ID       string  `json:"id"`
+	Side     string  `json:"side,omitempty"`
+	Stage    int     `json:"stage,omitempty"`
+	Activity string  `json:"activity,omitempty"`
+	Value    float64 `json:"value"`
+	On       string  `json:"on,omitempty"`
+}
+
+// Screen is the finding of one movement test.
+type Screen struct {
+	ID        string `json:"id"`
+	Side      string `json:"side,omitempty"`
+	Finding   string `json:"finding"`
+	Sensation string `json:"sensation,omitempty"`
+	Moment    string `json:"moment,omitempty"`
+	On        string `json:"on,omitempty"`
+}
+
+// Rung is what the client has reached in a family.
+type Rung struct {
+	Family  string         `json:"family"`
+	Variant string         `json:"variant"`
+	Dose    *exercise.Dose `json:"dose,omitempty"`
+}
+
+// Clearance loosens one rule for one client on somebody's word.
+type Clearance struct {
+	Rule string `json:"rule"`
+	By   string `json:"by"`
+	On   string `json:"on"`
+	Note string `json:"note,omitempty"`
+}
+
+// Instruction is a clinician's own figure for a quantity.
+type Instruction struct {
+	Quantity string  `json:"quantity"`
+	Max      float64 `json:"max"`
+	By       string  `json:"by"`
+	On       string  `json:"on"`
+}
+
+// Defaults used where the client file is silent.
+const (
+	DefaultHeightCM = 168
+	DefaultMassKG   = 68
+	DefaultBreath   = 5.0
+	DefaultMinutes  = 30
+)
+
+// BreathSeconds is the client's measured breath, the latest one given, or the
+// default.
+func (c Client) BreathSeconds() float64 {
+	for i := len(c.Measures) - 1; i >= 0; i-- {
+		if c.Measures[i].ID == "breath_seconds" {
+			return c.Measures[i].Value
+		}
+	}
+	return DefaultBreath
+}
+
+// Size is the client's height in cm and mass in kg, or the defaults.
+func (c Client) Size() (heightCM, massKG float64) {
+	heightCM, massKG = c.HeightCM, c.MassKG
+	if heightCM == 0 {
+		heightCM = DefaultHeightCM
+	}
+	if massKG == 0 {
+		massKG = DefaultMassKG
+	}
+	return
+}
+
+// Has says whether the client has the condition.
+func (c Client) Has(id string) bool {
+	for _, k := range c.Conditions {
+		if k.ID == id {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,156 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// tolerance is how far the session may be from the minutes asked, as a share,
+// before the plan says so.
+const tolerance = 0.03
+
+// Best finds the session for the request. The same request always gives the
+// same plan. It is the one entry to the choosing.
+func Best(r Request, lib Library) Plan {
+	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
+		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds()}
+	if r.Limits.Status == limit.Refer {
+		p.Status = Refer
+		for _, reason := range r.Limits.Refer {
+			p.Notes = append(p.Notes, reason.Text)
+		}
+		return p
+	}
+	p.Notes = append(p.Notes, r.Limits.Defaults...)
+	for _, k := range r.Limits.Cleared {
+		p.Notes = append(p.Notes, fmt.Sprintf("Loosened for this client: %s, cleared by %s on %s.", k.Rule, k.By, k.On))
+	}
+	target := r.Minutes * 60
+	p.fill(r, lib, r.candidates(lib, false), target)
+	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
+		// One rung of each family does not fill the time: let several serve.
+		p.fill(r, lib, r.candidates(lib, true), target)
+	}
+	p.LeftOut = leftOut(r, lib, p.Items)
+	if len(p.Items) == 0 {
+		p.Status = Infeasible
+		p.Notes = append(p.Notes, r.advice(lib)...)
+		return p
+	}
+	if miss := p.SecondsTotal - float64(target); math.Abs(miss) > tolerance*float64(target) {
+		p.Notes = append(p.Notes, fmt.Sprintf("What is safe %s comes to %s of the %d minutes asked; another place or more equipment would add to it.",
+			r.Place.Words(), minutesWords(p.SecondsTotal), r.Minutes))
+	}
+	return p
+}
+
+func minutesWords(seconds float64) string {
+	m := int(seconds) / 60
+	return fmt.Sprintf("%d min %d s", m, int(math.Round(seconds))-60*m)
+}
+
+func (p *Plan) fill(r Request, _ Library, cs []candidate, target int) {
+	p.Items = []Item{}
+	for _, c := range choose(r.Place, cs, target) {
+		k := cs[c.candidate]
+		p.Items = append(p.Items, r.item(k.variant, k.judged, k.phase, c.dose))
+	}
+	p.Retime(r.Limits)
+}
+
+// item writes out one exercise of the session.
+func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, d exercise.Dose) Item {
+	it := Item{Variant: v.ID, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition,
+		Sides: sidesOf(v), SideMeans: v.SideMeans, Dose: d, Adaptations: []exercise.Adaptation{}, Verdict: j.Verdict,
+		Quantities: j.Form.Measured.For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand),
+		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue,
+		Faults: v.Faults, Stop: v.Stop}
+	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
+	if j.Verdict == exercise.Adapt {
+		it.Reasons = j.Reasons
+	}
+	for _, s := range j.Form.Movement.Steps {
+		it.Steps = append(it.Steps, Step{s.Seconds, s.Breath})
+	}
+	return it
+}
+
+// because says why the variant is here: "goal: …", "need: …" or "phase: …",
+// each with an id of the vocabulary.
+func (r Request) because(v *exercise.Variant, phase exercise.Phase) []string {
+	out := []string{}
+	for _, p := range v.Purposes {
+		if slices.Contains(r.Client.Goals, p) {
+			out = append(out, "goal: "+string(p))
+		}
+	}
+	for _, p := range v.Purposes {
+		for _, n := range r.Limits.Needs {
+			if line := "need: " + string(p); n.Purpose == p && !slices.Contains(out, "goal: "+string(p)) && !slices.Contains(out, line) {
+				out = append(out, line)
+			}
+		}
+	}
+	if len(out) == 0 {
+		out = append(out, "phase: "+string(phase))
+	}
+	return out
+}
+
+// leftOut lists what fits the place and the equipment but not the client.
+func leftOut(r Request, lib Library, items []Item) []LeftOut {
+	out := []LeftOut{}
+	for _, v := range lib.Variants {
+		if !Available(v, r.Place, r.Client.Equipment) {
+			continue
+		}
+		j := limit.Judge(r.Limits, v)
+		if j.Verdict != exercise.Avoid {
+			continue
+		}
+		out = append(out, LeftOut{v.ID, v.Name, j.Verdict, j.Reasons, r.instead(v, lib, items)})
+	}
+	return out
+}
+
+// instead names what does the job of a barred variant here: one of its own
+// swaps, best one that is in the plan, else any variant of the same purpose.
+func (r Request) instead(v *exercise.Variant, lib Library, items []Item) string {
+	in := func(id string) bool { return slices.ContainsFunc(items, func(i Item) bool { return i.Variant == id }) }
+	fits := func(w *exercise.Variant) bool {
+		return w != nil && w != v && Available(w, r.Place, r.Client.Equipment) && limit.Judge(r.Limits, w).Verdict != exercise.Avoid
+	}
+	for _, wantIn := range []bool{true, false} {
+		for _, id := range v.Swaps {
+			if w := lib.variant(id); fits(w) && in(id) == wantIn {
+				return id
+			}
+		}
+	}
+	for _, w := range lib.Variants {
+		if fits(w) && slices.Contains(w.Purposes, v.Purposes[0]) {
+			return w.ID
+		}
+	}
+	return ""
+}
+
+// advice says what to change when nothing fits.
+func (r Request) advice(lib Library) []string {
+	var out []string
+	for _, place := range exercise.Places {
+		q := r
+		q.Place = place
+		if n := len(q.candidates(lib, true)); n > 0 && place != r.Place {
+			out = append(out, fmt.Sprintf("%d exercises would be safe %s.", n, place.Words()))
+		}
+	}
+	if len(out) == 0 {
+		out = append(out, "Nothing in the library is inside this client's limits; please ask the clinician which of them may be loosened.")
+	}
+	return append([]string{fmt.Sprintf("Nothing safe fits %s with the equipment at hand.", r.Place.Words())}, out...)
+}

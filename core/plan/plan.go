@@ -1,0 +1,111 @@
+// Package plan finds a session for a client: it chooses among the variants the
+// client's limits allow, orders and doses them so that the minutes come out,
+// and says why each is there and what was left out.
+package plan
+
+import (
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// Statuses of a plan.
+const (
+	Ready      = "ready"
+	Refer      = limit.Refer
+	Infeasible = "infeasible"
+)
+
+// Plan is one session. Seconds count work, rest and change; the session starts
+// and ends upright.
+type Plan struct {
+	Format       string            `json:"format"`
+	Status       string            `json:"status"`
+	Place        exercise.Place    `json:"place"`
+	Approach     exercise.Approach `json:"approach"`
+	MinutesAsked int               `json:"minutes_asked"`
+	SecondsTotal float64           `json:"seconds_total"`
+	Items        []Item            `json:"items"`
+	Transfers    Transfers         `json:"transfers"`
+	LeftOut      []LeftOut         `json:"left_out"`
+	Notes        []string          `json:"notes"`
+	Library      string            `json:"library,omitempty"` // hash of the library it was made from
+	Breath       float64           `json:"breath_seconds"`
+}
+
+// Item is one exercise of a session, with everything needed to teach it, as it
+// was when the plan was made.
+type Item struct {
+	Variant       string                `json:"variant"`
+	Family        string                `json:"family"`
+	Name          string                `json:"name"`
+	Phase         exercise.Phase        `json:"phase"`
+	Position      exercise.Position     `json:"position"`
+	EndPosition   exercise.Position     `json:"end_position"`
+	Sides         []string              `json:"sides"`
+	SideMeans     string                `json:"side_means,omitempty"`
+	Dose          exercise.Dose         `json:"dose"`
+	SecondsWork   float64               `json:"seconds_work"`
+	SecondsRest   float64               `json:"seconds_rest"`
+	SecondsChange float64               `json:"seconds_change"`
+	Adaptations   []exercise.Adaptation `json:"adaptations"`
+	Verdict       exercise.Verdict      `json:"verdict"`
+	Reasons       []limit.Reason        `json:"reasons,omitempty"` // what had to be adapted for
+	Quantities    exercise.Quantities   `json:"quantities"`
+	Demand        float64               `json:"demand"`
+	Purposes      []exercise.Purpose    `json:"purposes"`
+	Because       []string              `json:"because"`
+	SetUp         string                `json:"set_up"`
+	Cues          []string              `json:"cues"`
+	BreathCue     string                `json:"breath_cue"`
+	Faults        []exercise.Fault      `json:"faults"`
+	Stop          []string              `json:"stop"`
+	Steps         []Step                `json:"steps"`
+}
+
+// Step is one movement of a repetition, for teaching.
+type Step struct {
+	Seconds float64 `json:"seconds"`
+	Breath  string  `json:"breath"`
+}
+
+// Seconds is the item's whole time.
+func (i Item) Seconds() float64 { return i.SecondsWork + i.SecondsRest + i.SecondsChange }
+
+// Transfers counts ways down or up, each as one, and changes of position.
+type Transfers struct {
+	Floor     int `json:"floor"`
+	Positions int `json:"positions"`
+}
+
+// LeftOut is a variant that fits the place but not the client.
+type LeftOut struct {
+	Variant string           `json:"variant"`
+	Name    string           `json:"name"`
+	Verdict exercise.Verdict `json:"verdict"`
+	Reasons []limit.Reason   `json:"reasons"`
+	Instead string           `json:"instead,omitempty"`
+}
+
+// Request is what is asked of the planner.
+type Request struct {
+	Client   limit.Client
+	Limits   limit.Set
+	Place    exercise.Place
+	Approach exercise.Approach
+	Minutes  int
+}
+
+// Library is what the planner chooses from.
+type Library struct {
+	Variants []*exercise.Variant
+	Hash     string
+}
+
+func (l Library) variant(id string) *exercise.Variant {
+	for _, v := range l.Variants {
+		if v.ID == id {
+			return v
+		}
+	}
+	return nil
+}

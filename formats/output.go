@@ -1,0 +1,113 @@
+package formats
+
+import (
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// Catalog is restbend.catalog/1.
+type Catalog struct {
+	Format   string           `json:"format"`
+	Variants []CatalogVariant `json:"variants"`
+}
+
+// CatalogVariant is one variant as published. Quantities are for a body of
+// default height and mass.
+type CatalogVariant struct {
+	Variant        string                   `json:"variant"`
+	Family         string                   `json:"family"`
+	Name           string                   `json:"name"`
+	Position       exercise.Position        `json:"position"`
+	EndPosition    exercise.Position        `json:"end_position"`
+	Places         []exercise.Place         `json:"places"`
+	Equipment      []string                 `json:"equipment"`
+	EquipmentOneOf [][]string               `json:"equipment_one_of"`
+	Purposes       []exercise.Purpose       `json:"purposes"`
+	Phases         []exercise.Phase         `json:"phases"`
+	Sided          bool                     `json:"sided"`
+	SideMeans      string                   `json:"side_means,omitempty"`
+	Chain          string                   `json:"chain"`
+	Base           string                   `json:"base_of_support"`
+	Demand         float64                  `json:"demand"`
+	Next           []string                 `json:"next"`
+	Swaps          []string                 `json:"swaps"`
+	MayAdapt       []string                 `json:"may_adapt"`
+	Dose           map[string]exercise.Dose `json:"dose"`
+	Cues           []string                 `json:"cues"`
+	Faults         []exercise.Fault         `json:"faults"`
+	Stop           []string                 `json:"stop"`
+	Why            string                   `json:"why"`
+	Quantities     exercise.Quantities      `json:"quantities"`
+}
+
+// NewCatalog publishes the variants.
+func NewCatalog(variants []*exercise.Variant) Catalog {
+	out := Catalog{Format: "restbend.catalog/1", Variants: []CatalogVariant{}}
+	for _, v := range variants {
+		m := v.Plain().Measured
+		base := m.Words["base_of_support"]
+		out.Variants = append(out.Variants, CatalogVariant{
+			Variant: v.ID, Family: v.Family, Name: v.Name, Position: v.Position, EndPosition: v.EndPosition, Places: v.Places,
+			Equipment: full(v.Equipment), EquipmentOneOf: full(v.EquipmentOneOf), Purposes: v.Purposes, Phases: v.Phases,
+			Sided: v.Sided, SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: m.Demand,
+			Next: full(v.Next), Swaps: full(v.Swaps), MayAdapt: full(v.MayAdapt),
+			Dose: map[string]exercise.Dose{"studio": v.Studio, "home": v.Home},
+			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why,
+			Quantities: m.For(limit.DefaultHeightCM, limit.DefaultMassKG),
+		})
+	}
+	return out
+}
+
+// full is the list, never null in JSON.
+func full[T any](s []T) []T {
+	if s == nil {
+		return []T{}
+	}
+	return s
+}
+
+// Limits is restbend.limits/1.
+type Limits struct {
+	Format   string         `json:"format"`
+	Status   string         `json:"status"`
+	Limits   []limit.Limit  `json:"limits"`
+	Refer    []limit.Reason `json:"refer"`
+	Risks    []limit.Risk   `json:"risks"`
+	Needs    []limit.Need   `json:"needs"`
+	Defaults []string       `json:"defaults"`
+}
+
+// NewLimits publishes a set.
+func NewLimits(s limit.Set) Limits {
+	return Limits{"restbend.limits/1", s.Status, full(s.Limits), full(s.Refer), full(s.Risks), full(s.Needs), full(s.Defaults)}
+}
+
+// Check is restbend.check/1.
+type Check struct {
+	Format   string         `json:"format"`
+	Status   string         `json:"status"`
+	Refer    []limit.Reason `json:"refer"`
+	Verdicts []CheckVerdict `json:"verdicts"`
+}
+
+// CheckVerdict is the verdict on one variant; under adapt, the quantities are
+// those after the adaptations.
+type CheckVerdict struct {
+	Variant     string                `json:"variant"`
+	Verdict     exercise.Verdict      `json:"verdict"`
+	Adaptations []exercise.Adaptation `json:"adaptations"`
+	Reasons     []limit.Reason        `json:"reasons"`
+	Quantities  exercise.Quantities   `json:"quantities"`
+}
+
+// NewCheck judges the variants.
+func NewCheck(s limit.Set, variants []*exercise.Variant) Check {
+	out := Check{"restbend.check/1", s.Status, full(s.Refer), []CheckVerdict{}}
+	for _, v := range variants {
+		j := limit.Judge(s, v)
+		out.Verdicts = append(out.Verdicts, CheckVerdict{v.ID, j.Verdict, full(j.Form.Adaptations), full(j.Reasons),
+			j.Form.Measured.For(s.HeightCM, s.MassKG)})
+	}
+	return out
+}

@@ -1,0 +1,152 @@
+// Package formats reads and writes Rest Bend's files. What comes in is checked
+// against the published JSON Schemas and then for sense; a refusal names the
+// field by its path and says what was expected.
+package formats
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/santhosh-tekuri/jsonschema/v6/kind"
+
+	"restbend/docs/schema"
+)
+
+// Invalid is a refusal of input: where, and what was expected.
+type Invalid struct {
+	Path string // such as conditions[2].id; empty for the file as a whole
+	Want string // a sentence
+}
+
+func (e *Invalid) Error() string {
+	if e.Path == "" {
+		return e.Want
+	}
+	return e.Path + ": " + e.Want
+}
+
+var compiled sync.Map
+
+func compile(name string) (*jsonschema.Schema, error) {
+	if s, ok := compiled.Load(name); ok {
+		return s.(*jsonschema.Schema), nil
+	}
+	file := "restbend." + name + "-1.json"
+	b, err := schema.Files.ReadFile(file)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(b))
+	if err != nil {
+		return nil, fmt.Errorf("schema %s: %w", file, err)
+	}
+	c := jsonschema.NewCompiler()
+	if err := c.AddResource(file, doc); err != nil {
+		return nil, err
+	}
+	s, err := c.Compile(file)
+	if err != nil {
+		return nil, fmt.Errorf("schema %s: %w", file, err)
+	}
+	compiled.Store(name, s)
+	return s, nil
+}
+
+// Validate checks JSON against the published schema of the name (client, plan,
+// limits, check, catalog or record). A refusal is an *Invalid.
+func Validate(name string, b []byte) error {
+	s, err := compile(name)
+	if err != nil {
+		return err
+	}
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(b))
+	if err != nil {
+		return notJSON(b, err)
+	}
+	err = s.Validate(doc)
+	var v *jsonschema.ValidationError
+	if errors.As(err, &v) {
+		return first(v)
+	}
+	return err
+}
+
+// notJSON says where the text stops being JSON.
+func notJSON(b []byte, err error) error {
+	var s *json.SyntaxError
+	if probe := json.Unmarshal(b, new(any)); errors.As(probe, &s) {
+		line := 1 + bytes.Count(b[:min(len(b), int(s.Offset))], []byte("\n"))
+		return &Invalid{"", fmt.Sprintf("the file is not valid JSON at line %d: %s", line, s.Error())}
+	}
+	return &Invalid{"", fmt.Sprintf("the file is not valid JSON: %s", err)}
+}
+
+// first turns the first concrete mistake into a path and a sentence.
+func first(v *jsonschema.ValidationError) *Invalid {
+	for len(v.Causes) > 0 {
+		v = v.Causes[0]
+	}
+	path := pathOf(v.InstanceLocation)
+	switch k := v.ErrorKind.(type) {
+	case *kind.Required:
+		return &Invalid{join(path, k.Missing[0]), "is missing"}
+	case *kind.AdditionalProperties:
+		return &Invalid{join(path, k.Properties[0]), "is not a field of this format"}
+	case *kind.Enum:
+		words := make([]string, len(k.Want))
+		for i, w := range k.Want {
+			words[i] = fmt.Sprint(w)
+		}
+		return &Invalid{path, fmt.Sprintf("%v is not known; expected one of %s", k.Got, strings.Join(words, ", "))}
+	case *kind.Const:
+		return &Invalid{path, fmt.Sprintf("expected %v, found %v", k.Want, k.Got)}
+	case *kind.Type:
+		return &Invalid{path, fmt.Sprintf("expected %s, found %s", strings.Join(k.Want, " or "), k.Got)}
+	case *kind.Minimum:
+		return &Invalid{path, fmt.Sprintf("must be at least %s, found %s", k.Want.RatString(), decimal(k.Got.FloatString(3)))}
+	case *kind.Maximum:
+		return &Invalid{path, fmt.Sprintf("must be at most %s, found %s", k.Want.RatString(), decimal(k.Got.FloatString(3)))}
+	case *kind.Pattern:
+		return &Invalid{path, patternWords(k.Want) + ", found " + fmt.Sprintf("%q", k.Got)}
+	case *kind.MaxLength:
+		return &Invalid{path, fmt.Sprintf("must be at most %d characters long, is %d", k.Want, k.Got)}
+	case *kind.MinLength:
+		return &Invalid{path, "must not be empty"}
+	case *kind.MaxItems:
+		return &Invalid{path, fmt.Sprintf("must have at most %d entries, has %d", k.Want, k.Got)}
+	}
+	return &Invalid{path, "is not as the format expects: " + v.Error()}
+}
+
+func decimal(s string) string { return strings.TrimRight(strings.TrimRight(s, "0"), ".") }
+
+func patternWords(p string) string {
+	if strings.Contains(p, "/") {
+		return "expected a reading such as 128/78"
+	}
+	return "expected a date as YYYY-MM-DD"
+}
+
+func pathOf(location []string) string {
+	out := ""
+	for _, l := range location {
+		if l != "" && strings.Trim(l, "0123456789") == "" {
+			out += "[" + l + "]"
+		} else {
+			out = join(out, l)
+		}
+	}
+	return out
+}
+
+func join(path, field string) string {
+	if path == "" {
+		return field
+	}
+	return path + "." + field
+}
