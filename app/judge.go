@@ -60,6 +60,7 @@ type Wish struct {
 	Minutes  int
 	Place    exercise.Place
 	Approach exercise.Approach
+	PainNow  *int
 }
 
 // Request builds the planner's request.
@@ -94,6 +95,12 @@ func (j *Judge) Request(c limit.Client, w Wish, on time.Time) (plan.Request, []s
 	}
 	if err := known("approach", w.Approach, exercise.Approaches); err != nil {
 		return plan.Request{}, nil, err
+	}
+	if w.PainNow != nil {
+		if *w.PainNow < 0 || *w.PainNow > 10 {
+			return plan.Request{}, nil, &formats.Invalid{Path: "pain today", Want: fmt.Sprintf("expected 0 to 10, found %d", *w.PainNow)}
+		}
+		c.Pain.Now = w.PainNow
 	}
 	c.Place = w.Place // whether lying down is a way to the floor depends on it
 	return plan.Request{Client: c, Limits: j.Limits(c, on), Place: w.Place, Approach: w.Approach, Minutes: w.Minutes}, assumed, nil

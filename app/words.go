@@ -2,7 +2,6 @@ package app
 
 import (
 	"fmt"
-	"strconv"
 	"strings"
 
 	"restbend/core/exercise"
@@ -13,18 +12,6 @@ import (
 func Clock(seconds float64) string {
 	s := int(seconds + 0.5)
 	return fmt.Sprintf("%d:%02d", s/60, s%60)
-}
-
-// Minutes writes seconds as minutes to the nearest half, such as 3½.
-func Minutes(seconds float64) string {
-	halves := int(seconds/30 + 0.5)
-	switch {
-	case halves <= 1:
-		return "½"
-	case halves%2 == 1:
-		return strconv.Itoa(halves/2) + "½"
-	}
-	return strconv.Itoa(halves / 2)
 }
 
 var quantityNames = map[string]string{

@@ -1,11 +1,108 @@
 package main
 
-import "errors"
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"syscall"
+	"time"
 
-type serveCommand struct{}
+	"restbend/app"
+	"restbend/demo"
+	"restbend/formats"
+	"restbend/store"
+	"restbend/web"
+)
 
-func (serveCommand) Run(s streams) error { return errors.New("x") }
+// server is what both servers take.
+type server struct {
+	Addr string `default:"127.0.0.1:8080" help:"Address to serve on; this machine only. Port 0 picks a free one."`
+	Data string `help:"Folder of the database." placeholder:"DIR"`
+}
 
-type demoCommand struct{}
+type serveCommand struct{ server }
 
-func (demoCommand) Run(s streams) error { return errors.New("x") }
+func (c serveCommand) Run(s streams) error {
+	dir := c.Data
+	if dir == "" {
+		home, err := os.UserConfigDir()
+		if err != nil {
+			return fmt.Errorf("no configuration folder is known; name one with --data: %w", err)
+		}
+		dir = filepath.Join(home, "restbend")
+	}
+	return c.run(s, dir, false)
+}
+
+type demoCommand struct{ server }
+
+func (c demoCommand) Run(s streams) error {
+	dir := c.Data
+	if dir == "" {
+		tmp, err := os.MkdirTemp("", "restbend-demo-")
+		if err != nil {
+			return fmt.Errorf("making a folder for the demo: %w", err)
+		}
+		defer os.RemoveAll(tmp)
+		dir = tmp
+	}
+	return c.run(s, dir, true)
+}
+
+// run serves until it is interrupted, then lets open requests finish.
+func (c server) run(s streams, dir string, fill bool) error {
+	if !web.LoopbackAddr(c.Addr) {
+		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%q is not an address of this machine alone; there are no accounts yet, so expected one such as 127.0.0.1:8080", c.Addr)}
+	}
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	log := slog.New(slog.NewTextHandler(s.err, &slog.HandlerOptions{Level: slog.LevelInfo}))
+	judge, err := app.NewJudge()
+	if err != nil {
+		return err
+	}
+	db, err := store.Open(ctx, dir)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	if fill {
+		clients, err := db.Clients(ctx)
+		if err == nil && len(clients) == 0 {
+			err = demo.Fill(ctx, judge, db, time.Now())
+		}
+		if err != nil {
+			return fmt.Errorf("filling the demo: %w", err)
+		}
+	}
+	handler, err := web.New(&app.Studio{Judge: judge, Store: db, Now: time.Now}, log)
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", c.Addr)
+	if err != nil {
+		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("cannot listen on %s: %v; another program may be using it, try --addr 127.0.0.1:0", c.Addr, err)}
+	}
+	srv := &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 20 * time.Second,
+		WriteTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+	fmt.Fprintf(s.out, "Rest Bend is at http://%s\nStop it with Ctrl+C.\n", listener.Addr())
+	failed := make(chan error, 1)
+	go func() { failed <- srv.Serve(listener) }()
+	select {
+	case err := <-failed:
+		return fmt.Errorf("serving: %w", err)
+	case <-ctx.Done():
+	}
+	closing, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	if err := srv.Shutdown(closing); err != nil && !errors.Is(err, http.ErrServerClosed) {
+		return fmt.Errorf("stopping: %w", err)
+	}
+	return nil
+}

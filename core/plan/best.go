@@ -18,6 +18,9 @@ const tolerance = 0.03
 func Best(r Request, lib Library) Plan {
 	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
 		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds()}
+	if r.Client.Pain.Now != nil {
+		p.PainNow = *r.Client.Pain.Now
+	}
 	if r.Limits.Status == limit.Refer {
 		p.Status = Refer
 		for _, reason := range r.Limits.Refer {

@@ -113,7 +113,7 @@ func choose(place exercise.Place, cs []candidate, target int) []choice {
 		if closes && phase[i] != len(exercise.Phases)-1 {
 			continue
 		}
-		up := int(math.Round(comingUp(place, c.variant.EndPosition)))
+		up := int(math.Round(ComingUp(place, c.variant.EndPosition)))
 		cost := skips(phase[i], len(exercise.Phases)) + moveCost(place, c.variant.EndPosition, standingPosition)
 		for t, v := range best[i] {
 			total := t + up

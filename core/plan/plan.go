@@ -30,6 +30,7 @@ type Plan struct {
 	Notes        []string          `json:"notes"`
 	Library      string            `json:"library,omitempty"` // hash of the library it was made from
 	Breath       float64           `json:"breath_seconds"`
+	PainNow      int               `json:"pain_now"` // 0 to 10, as the plan was made for
 }
 
 // Item is one exercise of a session, with everything needed to teach it, as it

@@ -41,8 +41,8 @@ func changeOver(place exercise.Place, from, to exercise.Position) float64 {
 	return math.Round(s)
 }
 
-// comingUp is the seconds from the last position to standing.
-func comingUp(place exercise.Place, from exercise.Position) float64 {
+// ComingUp is the seconds from the last position to standing.
+func ComingUp(place exercise.Place, from exercise.Position) float64 {
 	if from == standingPosition {
 		return 0
 	}
@@ -82,7 +82,7 @@ func (p *Plan) Retime(l limit.Set) {
 		move(it.Position)
 		at = it.EndPosition
 		if i == len(p.Items)-1 {
-			it.SecondsChange += comingUp(p.Place, it.EndPosition)
+			it.SecondsChange += ComingUp(p.Place, it.EndPosition)
 			move(standingPosition)
 		}
 		p.SecondsTotal += it.Seconds()

@@ -1,0 +1,219 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// Studio is one instructor's practice: the library, the database and a clock.
+type Studio struct {
+	*Judge
+	Store *store.Store
+	Now   func() time.Time
+}
+
+// Today is the local date as midnight UTC, for counting days.
+func (s *Studio) Today() time.Time {
+	n := s.Now()
+	return time.Date(n.Year(), n.Month(), n.Day(), 0, 0, 0, 0, time.UTC)
+}
+
+// ErrTaught is returned when a plan that was taught is to be changed.
+var ErrTaught = errors.New("this session has been taught; its plan stays as it was")
+
+// ErrRefer is returned when a plan is asked for a client who is to be referred.
+var ErrRefer = errors.New("no session is planned for this client today")
+
+// AddClient checks and saves a new client. A refusal is a *formats.Invalid.
+func (s *Studio) AddClient(ctx context.Context, c limit.Client) (string, error) {
+	if err := s.checkWhole(c); err != nil {
+		return "", err
+	}
+	var id string
+	err := s.Store.Change(ctx, func(t *store.Tx) (err error) {
+		id, err = t.AddClient(c, s.Now())
+		return err
+	})
+	return id, err
+}
+
+// ChangeClient checks and saves a client over the version that was read.
+func (s *Studio) ChangeClient(ctx context.Context, id string, version int, c limit.Client) error {
+	if err := s.checkWhole(c); err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangeClient(id, version, c, s.Now()) })
+}
+
+// checkWhole holds a client against the published schema and then for sense,
+// as a client file would be.
+func (s *Studio) checkWhole(c limit.Client) error {
+	if strings.TrimSpace(c.Name) == "" {
+		return &formats.Invalid{Path: "name", Want: "is needed, so that you can find the client again"}
+	}
+	b, err := json.Marshal(c)
+	if err != nil {
+		return err
+	}
+	if err := formats.Validate("client", b); err != nil {
+		return err
+	}
+	return s.Check(c, s.Today())
+}
+
+// AddPlan plans a session for a client on a date and saves it.
+func (s *Studio) AddPlan(ctx context.Context, clientID string, w Wish, on, at string) (string, error) {
+	row, err := s.Store.Client(ctx, clientID)
+	if err != nil {
+		return "", err
+	}
+	day, err := time.Parse(time.DateOnly, on)
+	if err != nil {
+		return "", &formats.Invalid{Path: "on", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", on)}
+	}
+	p, err := s.Plan(row.Client, w, day)
+	if err != nil {
+		return "", err
+	}
+	if p.Status == plan.Refer {
+		return "", fmt.Errorf("%w: %s", ErrRefer, strings.Join(p.Notes, " "))
+	}
+	var id string
+	err = s.Store.Change(ctx, func(t *store.Tx) (err error) {
+		id, err = t.AddPlan(clientID, on, at, p, row.Client, s.Now())
+		return err
+	})
+	return id, err
+}
+
+// Replan makes the plan anew with other wishes, as one revision that can be
+// undone. Pain today, when given, is taken into the client the plan is for.
+func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) error {
+	return s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
+		day, err := time.Parse(time.DateOnly, row.On)
+		if err != nil {
+			return plan.Plan{}, "", err
+		}
+		p, err := s.Plan(row.Client, w, day)
+		if err == nil && p.Status == plan.Refer {
+			err = ErrRefer
+		}
+		return p, fmt.Sprintf("%d minutes %s", p.MinutesAsked, p.Place.Words()), err
+	})
+}
+
+// Swap puts another exercise in the place of item i of a plan.
+func (s *Studio) Swap(ctx context.Context, id string, revision, i int, variant string) error {
+	return s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
+		r, err := s.RequestOf(row)
+		if err != nil {
+			return plan.Plan{}, "", err
+		}
+		p := row.Plan
+		p.Items = slices.Clone(p.Items)
+		was := ""
+		if i >= 0 && i < len(p.Items) {
+			was = p.Items[i].Name
+		}
+		if err := p.Swap(r, s.PlanLibrary(), i, variant); err != nil {
+			return p, "", &formats.Invalid{Want: err.Error()}
+		}
+		return p, fmt.Sprintf("%d was %s", i+1, was), nil
+	})
+}
+
+// Undo takes back the plan's last change.
+func (s *Studio) Undo(ctx context.Context, id string, revision int) error {
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepBack(id, revision, s.Now()) })
+}
+
+func (s *Studio) changePlan(ctx context.Context, id string, revision int, change func(store.Plan) (plan.Plan, string, error)) error {
+	row, err := s.Store.Plan(ctx, id)
+	if err != nil {
+		return err
+	}
+	if row.Taught() {
+		return ErrTaught
+	}
+	if row.Revision != revision {
+		return store.ErrChanged
+	}
+	p, what, err := change(row)
+	if err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangePlan(id, revision, p, what, s.Now()) })
+}
+
+// RequestOf is the request a saved plan answers.
+func (s *Studio) RequestOf(row store.Plan) (plan.Request, error) {
+	day, err := time.Parse(time.DateOnly, row.On)
+	if err != nil {
+		return plan.Request{}, err
+	}
+	r, _, err := s.Request(row.Client, Wish{row.Plan.MinutesAsked, row.Plan.Place, row.Plan.Approach, &row.Plan.PainNow}, day)
+	return r, err
+}
+
+// AddRecord checks and saves what happened in a session. A plan has one record;
+// saving it again returns the one that is there.
+func (s *Studio) AddRecord(ctx context.Context, planID string, r formats.Record) (string, error) {
+	row, err := s.Store.Plan(ctx, planID)
+	if err != nil {
+		return "", err
+	}
+	if row.Taught() {
+		old, err := s.Store.RecordOfPlan(ctx, planID)
+		return old.ID, err
+	}
+	b, err := json.Marshal(r)
+	if err != nil {
+		return "", err
+	}
+	if _, err := formats.ReadRecord(b); err != nil {
+		return "", err
+	}
+	var id string
+	err = s.Store.Change(ctx, func(t *store.Tx) (err error) {
+		id, err = t.AddRecord(row, r, s.Now())
+		return err
+	})
+	return id, err
+}
+
+// FollowUp adds what the client says a day and a half later.
+func (s *Studio) FollowUp(ctx context.Context, recordID string, f formats.FollowUp) error {
+	if f.HoursToSettle < 0 || f.HoursToSettle > 1000 {
+		return &formats.Invalid{Path: "hours to settle", Want: "expected 0 to 1000"}
+	}
+	if f.PainNextDay != nil && (*f.PainNextDay < 0 || *f.PainNextDay > 10) {
+		return &formats.Invalid{Path: "pain next day", Want: fmt.Sprintf("expected 0 to 10, found %d", *f.PainNextDay)}
+	}
+	if _, err := s.Store.Record(ctx, recordID); err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.AddToRecord(recordID, "follow_up", f, s.Now()) })
+}
+
+// ToFollowUp lists the records of the last days that nobody has asked about
+// yet, oldest first: from the day after a session for a week.
+func (s *Studio) ToFollowUp(ctx context.Context) ([]store.Record, error) {
+	from, to := s.Today().AddDate(0, 0, -7), s.Today().AddDate(0, 0, -1)
+	all, err := s.Store.RecordsBetween(ctx, from.Format(time.DateOnly), to.Format(time.DateOnly))
+	if err != nil {
+		return nil, err
+	}
+	open := slices.DeleteFunc(all, func(r store.Record) bool { return r.Record.FollowUp != nil })
+	slices.Reverse(open)
+	return open, nil
+}

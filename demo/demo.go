@@ -1,0 +1,171 @@
+// Package demo fills a database with one invented studio, played through the
+// ordinary calls, with dates counted from today. The same day gives the same
+// story every time, but for ids.
+package demo
+
+import (
+	"bytes"
+	"context"
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"github.com/goccy/go-yaml"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/formats"
+	"restbend/store"
+)
+
+//go:embed demo.yaml
+var story []byte
+
+type file struct {
+	Studio  string       `yaml:"studio"`
+	Clients []clientFile `yaml:"clients"`
+}
+
+type clientFile struct {
+	Key      string         `yaml:"key"`
+	Age      int            `yaml:"age"`
+	Client   map[string]any `yaml:"client"`
+	Measures []measureFile  `yaml:"measures"`
+	Sessions []sessionFile  `yaml:"sessions"`
+	Planned  []sessionFile  `yaml:"planned"`
+}
+
+type measureFile struct {
+	ID    string  `yaml:"id"`
+	Side  string  `yaml:"side"`
+	Value float64 `yaml:"value"`
+	Day   int     `yaml:"day"`
+}
+
+type sessionFile struct {
+	Day     int               `yaml:"day"`
+	At      string            `yaml:"at"`
+	Minutes int               `yaml:"minutes"`
+	Pain    [2]int            `yaml:"pain"`
+	Ended   map[string]string `yaml:"ended"`
+	Notes   string            `yaml:"notes"`
+	Settled *settledFile      `yaml:"settled"`
+}
+
+type settledFile struct {
+	Hours float64 `yaml:"hours"`
+	Kind  string  `yaml:"kind"`
+	Next  int     `yaml:"next"`
+}
+
+// Fill plays the story into an empty database.
+func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) error {
+	var f file
+	if err := yaml.NewDecoder(bytes.NewReader(story), yaml.Strict()).Decode(&f); err != nil {
+		return fmt.Errorf("demo.yaml: %s", yaml.FormatError(err, false, true))
+	}
+	if err := s.Change(ctx, func(t *store.Tx) error { return t.SetSetting("studio", f.Studio) }); err != nil {
+		return err
+	}
+	clock := now
+	studio := &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return clock }}
+	for _, c := range f.Clients {
+		if err := play(ctx, studio, &clock, now, c); err != nil {
+			return fmt.Errorf("demo client %s: %w", c.Key, err)
+		}
+	}
+	return nil
+}
+
+func day(now time.Time, offset int) string { return now.AddDate(0, 0, offset).Format(time.DateOnly) }
+
+func play(ctx context.Context, s *app.Studio, clock *time.Time, now time.Time, c clientFile) error {
+	*clock = now
+	client, err := c.build(now)
+	if err != nil {
+		return err
+	}
+	id, err := s.AddClient(ctx, client)
+	if err != nil {
+		return err
+	}
+	for _, v := range c.Sessions {
+		*clock = now.AddDate(0, 0, v.Day)
+		pain := v.Pain[0]
+		planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: v.Minutes, PainNow: &pain}, day(now, v.Day), v.At)
+		if err != nil {
+			return err
+		}
+		row, err := s.Store.Plan(ctx, planID)
+		if err != nil {
+			return err
+		}
+		recordID, err := s.AddRecord(ctx, planID, v.record(row.Plan, day(now, v.Day)))
+		if err != nil {
+			return err
+		}
+		if f := v.Settled; f != nil {
+			if err := s.FollowUp(ctx, recordID, formats.FollowUp{HoursToSettle: f.Hours, Kind: f.Kind, PainNextDay: &f.Next}); err != nil {
+				return err
+			}
+		}
+	}
+	*clock = now
+	for _, v := range c.Planned {
+		if _, err := s.AddPlan(ctx, id, app.Wish{Minutes: v.Minutes}, day(now, v.Day), v.At); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// build makes a client of the file's text, as if a client file had been read.
+func (c clientFile) build(now time.Time) (limit.Client, error) {
+	c.Client["format"] = "restbend.client/1"
+	c.Client["birth_year"] = now.Year() - c.Age
+	var measures []map[string]any
+	for _, m := range c.Measures {
+		x := map[string]any{"id": m.ID, "value": m.Value, "on": day(now, m.Day)}
+		if m.Side != "" {
+			x["side"] = m.Side
+		}
+		measures = append(measures, x)
+	}
+	if measures != nil {
+		c.Client["measures"] = measures
+	}
+	b, err := json.Marshal(c.Client)
+	if err != nil {
+		return limit.Client{}, err
+	}
+	return formats.ReadClient(b, now)
+}
+
+// record is what happened: everything done, but for what the story says.
+func (v sessionFile) record(p plan.Plan, on string) formats.Record {
+	before, after := v.Pain[0], v.Pain[1]
+	r := formats.Record{Format: "restbend.record/1", On: on, Pain: formats.RecordPain{Before: &before, After: &after}, Notes: v.Notes, Items: []formats.RecordItem{}}
+	for _, it := range p.Items {
+		sides := it.Sides
+		if len(sides) == 0 {
+			sides = []string{""}
+		}
+		for _, side := range sides {
+			item := formats.RecordItem{Variant: it.Variant, Name: it.Name, Side: side, Ended: "done", Sets: len(it.Dose.SetSizes()), Seconds: it.Dose.Work(1, p.Breath)}
+			for _, n := range it.Dose.SetSizes() {
+				item.Repetitions += n
+			}
+			if e, ok := v.Ended[it.Variant]; ok && side != "right" {
+				item.Ended = e
+			}
+			if it.Dose.Kind == exercise.HoldSeconds && item.Ended == "done" {
+				item.BestHold = it.Dose.Seconds
+			}
+			r.Items = append(r.Items, item)
+		}
+	}
+	return r
+}

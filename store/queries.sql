@@ -1,0 +1,71 @@
+-- name: setting
+SELECT value FROM settings WHERE key = ?;
+
+-- name: set_setting
+INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value;
+
+-- name: clients
+SELECT id, version, name, doc, created_at, updated_at FROM clients ORDER BY name COLLATE NOCASE, id;
+
+-- name: client
+SELECT id, version, name, doc, created_at, updated_at FROM clients WHERE id = ?;
+
+-- name: add_client
+INSERT INTO clients (id, version, name, doc, created_at, updated_at) VALUES (?, 1, ?, ?, ?, ?);
+
+-- name: change_client
+UPDATE clients SET version = version + 1, name = ?, doc = ?, updated_at = ? WHERE id = ? AND version = ?;
+
+-- name: keep_client_version
+INSERT INTO client_versions (client_id, version, doc, at) SELECT id, version, doc, updated_at FROM clients WHERE id = ?;
+
+-- name: add_plan
+INSERT INTO plans (id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at)
+VALUES (?, ?, ?, ?, 'planned', 1, ?, ?, ?, ?);
+
+-- name: plan
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at FROM plans WHERE id = ?;
+
+-- name: plans_on
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at
+FROM plans WHERE on_date = ? ORDER BY at_time = '', at_time, created_at;
+
+-- name: plans_of
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at
+FROM plans WHERE client_id = ? ORDER BY on_date DESC, created_at DESC;
+
+-- name: change_plan
+UPDATE plans SET revision = ?, doc = ?, updated_at = ? WHERE id = ? AND revision = ? AND state = 'planned';
+
+-- name: teach_plan
+UPDATE plans SET state = 'taught', updated_at = ? WHERE id = ? AND state = 'planned';
+
+-- name: drop_later_revisions
+DELETE FROM plan_revisions WHERE plan_id = ? AND revision > ?;
+
+-- name: keep_revision
+INSERT INTO plan_revisions (plan_id, revision, doc, what, at) VALUES (?, ?, ?, ?, ?);
+
+-- name: revision
+SELECT doc, what FROM plan_revisions WHERE plan_id = ? AND revision = ?;
+
+-- name: add_record
+INSERT INTO records (id, plan_id, client_id, on_date, doc, created_at) VALUES (?, ?, ?, ?, ?, ?);
+
+-- name: record
+SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE id = ?;
+
+-- name: record_of_plan
+SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE plan_id = ?;
+
+-- name: records_of
+SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE client_id = ? ORDER BY on_date, created_at;
+
+-- name: records_between
+SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE on_date >= ? AND on_date <= ? ORDER BY on_date DESC, created_at DESC;
+
+-- name: add_to_record
+INSERT INTO record_additions (id, record_id, kind, doc, at) VALUES (?, ?, ?, ?, ?);
+
+-- name: additions
+SELECT id, record_id, kind, doc, at FROM record_additions WHERE record_id = ? ORDER BY at, id;

@@ -1,0 +1,284 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/formats"
+)
+
+// Client is a client's row.
+type Client struct {
+	ID      string
+	Version int
+	Client  limit.Client
+	Created string
+	Updated string
+}
+
+func scanClient(r row) (Client, error) {
+	var c Client
+	var name, doc string
+	if err := r.Scan(&c.ID, &c.Version, &name, &doc, &c.Created, &c.Updated); err != nil {
+		return c, err
+	}
+	return c, json.Unmarshal([]byte(doc), &c.Client)
+}
+
+// Clients lists all clients by name.
+func (s *Store) Clients(ctx context.Context) ([]Client, error) {
+	return list(ctx, s, scanClient, "clients")
+}
+
+// Client finds one client; ErrNotFound when there is none.
+func (s *Store) Client(ctx context.Context, id string) (Client, error) {
+	return single(ctx, s, scanClient, "client", id)
+}
+
+// AddClient saves a new client and returns its id.
+func (t *Tx) AddClient(c limit.Client, now time.Time) (string, error) {
+	doc, err := json.Marshal(c)
+	if err != nil {
+		return "", err
+	}
+	id := NewID()
+	_, err = t.exec("add_client", id, c.Name, string(doc), stamp(now), stamp(now))
+	return id, err
+}
+
+// ChangeClient saves a client over the version it was read at and keeps that
+// version; ErrChanged when someone else was faster.
+func (t *Tx) ChangeClient(id string, version int, c limit.Client, now time.Time) error {
+	doc, err := json.Marshal(c)
+	if err != nil {
+		return err
+	}
+	if err := t.one("keep_client_version", id); err != nil {
+		return err
+	}
+	return t.one("change_client", c.Name, string(doc), stamp(now), id, version)
+}
+
+// Plan is a plan's row.
+type Plan struct {
+	ID       string
+	ClientID string
+	On       string // local date
+	At       string // HH:MM, or empty
+	State    string // planned or taught
+	Revision int
+	Plan     plan.Plan
+	Client   limit.Client // as it was planned for
+	Created  string
+	Updated  string
+}
+
+// Taught says whether the session has been held.
+func (p Plan) Taught() bool { return p.State == "taught" }
+
+func scanPlan(r row) (Plan, error) {
+	var p Plan
+	var doc, client string
+	if err := r.Scan(&p.ID, &p.ClientID, &p.On, &p.At, &p.State, &p.Revision, &doc, &client, &p.Created, &p.Updated); err != nil {
+		return p, err
+	}
+	if err := json.Unmarshal([]byte(doc), &p.Plan); err != nil {
+		return p, fmt.Errorf("plan %s: %w", p.ID, err)
+	}
+	return p, json.Unmarshal([]byte(client), &p.Client)
+}
+
+// Plan finds one plan.
+func (s *Store) Plan(ctx context.Context, id string) (Plan, error) {
+	return single(ctx, s, scanPlan, "plan", id)
+}
+
+// PlansOn lists the plans of a local date in the order of their times.
+func (s *Store) PlansOn(ctx context.Context, date string) ([]Plan, error) {
+	return list(ctx, s, scanPlan, "plans_on", date)
+}
+
+// PlansOf lists a client's plans, newest first.
+func (s *Store) PlansOf(ctx context.Context, clientID string) ([]Plan, error) {
+	return list(ctx, s, scanPlan, "plans_of", clientID)
+}
+
+// AddPlan saves a new plan with its first revision and returns its id.
+func (t *Tx) AddPlan(clientID, on, at string, p plan.Plan, c limit.Client, now time.Time) (string, error) {
+	doc, err := json.Marshal(p)
+	if err != nil {
+		return "", err
+	}
+	client, err := json.Marshal(c)
+	if err != nil {
+		return "", err
+	}
+	id := NewID()
+	if _, err := t.exec("add_plan", id, clientID, on, at, string(doc), string(client), stamp(now), stamp(now)); err != nil {
+		return "", err
+	}
+	_, err = t.exec("keep_revision", id, 1, string(doc), "planned", stamp(now))
+	return id, err
+}
+
+// ChangePlan saves a new revision after the one that was read; what names the
+// change. ErrChanged when someone else was faster or the plan was taught.
+func (t *Tx) ChangePlan(id string, revision int, p plan.Plan, what string, now time.Time) error {
+	doc, err := json.Marshal(p)
+	if err != nil {
+		return err
+	}
+	if err := t.one("change_plan", revision+1, string(doc), stamp(now), id, revision); err != nil {
+		return err
+	}
+	if _, err := t.exec("drop_later_revisions", id, revision); err != nil {
+		return err
+	}
+	_, err = t.exec("keep_revision", id, revision+1, string(doc), what, stamp(now))
+	return err
+}
+
+// StepBack makes the revision before the given one current again.
+func (t *Tx) StepBack(id string, revision int, now time.Time) error {
+	var doc, what string
+	if err := t.tx.QueryRowContext(t.ctx, t.s.query("revision"), id, revision-1).Scan(&doc, &what); err != nil {
+		return ErrNotFound
+	}
+	return t.one("change_plan", revision-1, doc, stamp(now), id, revision)
+}
+
+// LastChange names the change that made the revision; empty for the first.
+func (s *Store) LastChange(ctx context.Context, id string, revision int) string {
+	var doc, what string
+	if revision < 2 || s.read.QueryRowContext(ctx, s.query("revision"), id, revision).Scan(&doc, &what) != nil {
+		return ""
+	}
+	return what
+}
+
+// Record is a record's row with what was added later.
+type Record struct {
+	ID       string
+	PlanID   string
+	ClientID string
+	On       string
+	Record   formats.Record
+	Created  string
+}
+
+func scanRecord(r row) (Record, error) {
+	var out Record
+	var doc string
+	if err := r.Scan(&out.ID, &out.PlanID, &out.ClientID, &out.On, &doc, &out.Created); err != nil {
+		return out, err
+	}
+	return out, json.Unmarshal([]byte(doc), &out.Record)
+}
+
+// Record finds one record.
+func (s *Store) Record(ctx context.Context, id string) (Record, error) {
+	r, err := single(ctx, s, scanRecord, "record", id)
+	if err != nil {
+		return r, err
+	}
+	return r, s.complete(ctx, &r)
+}
+
+// RecordOfPlan finds the record of a plan.
+func (s *Store) RecordOfPlan(ctx context.Context, planID string) (Record, error) {
+	return single(ctx, s, scanRecord, "record_of_plan", planID)
+}
+
+// RecordsOf lists a client's records, oldest first.
+func (s *Store) RecordsOf(ctx context.Context, clientID string) ([]Record, error) {
+	return s.completed(ctx, "records_of", clientID)
+}
+
+// RecordsBetween lists all records from one local date to another, newest
+// first.
+func (s *Store) RecordsBetween(ctx context.Context, from, to string) ([]Record, error) {
+	return s.completed(ctx, "records_between", from, to)
+}
+
+func (s *Store) completed(ctx context.Context, name string, args ...any) ([]Record, error) {
+	records, err := list(ctx, s, scanRecord, name, args...)
+	for i := range records {
+		if err == nil {
+			err = s.complete(ctx, &records[i])
+		}
+	}
+	return records, err
+}
+
+// complete lays the latest follow-up over the record.
+func (s *Store) complete(ctx context.Context, r *Record) error {
+	type addition struct{ kind, doc string }
+	added, err := list(ctx, s, func(r row) (addition, error) {
+		var a addition
+		var id, record, at string
+		return a, r.Scan(&id, &record, &a.kind, &a.doc, &at)
+	}, "additions", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, a := range added {
+		switch a.kind {
+		case "follow_up":
+			r.Record.FollowUp = &formats.FollowUp{}
+			if err := json.Unmarshal([]byte(a.doc), r.Record.FollowUp); err != nil {
+				return fmt.Errorf("record %s: %w", r.ID, err)
+			}
+		case "note":
+			var note string
+			if err := json.Unmarshal([]byte(a.doc), &note); err != nil {
+				return fmt.Errorf("record %s: %w", r.ID, err)
+			}
+			if r.Record.Notes != "" {
+				r.Record.Notes += "\n"
+			}
+			r.Record.Notes += note
+		}
+	}
+	return nil
+}
+
+// AddRecord saves what happened in a planned session and marks it taught.
+func (t *Tx) AddRecord(p Plan, r formats.Record, now time.Time) (string, error) {
+	doc, err := json.Marshal(r)
+	if err != nil {
+		return "", err
+	}
+	if err := t.one("teach_plan", stamp(now), p.ID); err != nil {
+		return "", err
+	}
+	id := NewID()
+	_, err = t.exec("add_record", id, p.ID, p.ClientID, r.On, string(doc), stamp(now))
+	return id, err
+}
+
+// AddToRecord adds a follow-up or a note.
+func (t *Tx) AddToRecord(recordID, kind string, v any, now time.Time) error {
+	doc, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+	_, err = t.exec("add_to_record", NewID(), recordID, kind, string(doc), stamp(now))
+	return err
+}
+
+// Setting reads a setting; empty when it was never set.
+func (s *Store) Setting(ctx context.Context, key string) string {
+	var v string
+	_ = s.read.QueryRowContext(ctx, s.query("setting"), key).Scan(&v) // a setting never made is empty
+	return v
+}
+
+// SetSetting saves a setting.
+func (t *Tx) SetSetting(key, value string) error {
+	_, err := t.exec("set_setting", key, value)
+	return err
+}

@@ -1,0 +1,190 @@
+package web
+
+import (
+	"errors"
+	"html/template"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/draw"
+	"restbend/formats"
+	"restbend/store"
+)
+
+type clientRow struct {
+	store.Client
+	Caution string
+	Age     string
+	Last    string
+	Pain    string
+	Refer   bool
+}
+
+func (w *site) clients(c *gin.Context) {
+	all, err := w.Store.Clients(c)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	var rows []clientRow
+	for _, k := range all {
+		row := clientRow{Client: k, Caution: conditionWords(k.Client), Age: age(k.Client.BirthYear, w.Today()),
+			Refer: w.Limits(k.Client, w.Today()).Status == limit.Refer}
+		records, err := w.Store.RecordsOf(c, k.ID)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		if n := len(records); n > 0 {
+			row.Last = ago(records[n-1].On, w.Today())
+		}
+		rows = append(rows, row)
+	}
+	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows})
+}
+
+// limitLine is one bold rule over its grey reasons.
+type limitLine struct {
+	Rule    string
+	Reasons []limit.Reason
+}
+
+func (w *site) client(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.showClient(c, http.StatusOK, k, "")
+}
+
+func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal string) {
+	set := w.Limits(k.Client, w.Today())
+	records, err := w.Store.RecordsOf(c, k.ID)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	plans, err := w.Store.PlansOf(c, k.ID)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	var coming []store.Plan
+	for _, p := range plans {
+		if !p.Taught() {
+			coming = append([]store.Plan{p}, coming...)
+		}
+	}
+	if len(records) > 8 {
+		records = records[len(records)-8:]
+	}
+	rose := roseOf(set, exercise.Measured{}, k.Client)
+	w.pages.render(c, status, "client", gin.H{
+		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": conditionWords(k.Client), "Set": set,
+		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
+		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
+		"Wish": wishOf(k.Client), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
+		"Refusal": refusal,
+	})
+}
+
+// limitLines folds limits that one rule set for like reasons into sentences,
+// and joins the two sides of a direction.
+func limitLines(set limit.Set) []limitLine {
+	var out []limitLine
+	at := map[string]int{}
+	for _, l := range set.Limits {
+		words := app.LimitWords(mergedSides(l))
+		if i, ok := at[words]; ok {
+			out[i].Reasons = l.Reasons
+			continue
+		}
+		at[words] = len(out)
+		out = append(out, limitLine{words, l.Reasons})
+	}
+	return out
+}
+
+// mergedSides names a sided limit without its side, so that left and right,
+// when alike, read as one.
+func mergedSides(l limit.Limit) limit.Limit {
+	for _, pair := range [][2]string{{"side_bend_left", "side_bend"}, {"side_bend_right", "side_bend"}, {"rotation_left", "rotation"}, {"rotation_right", "rotation"}} {
+		if n := len(l.Quantity) - len(pair[0]); n > 0 && l.Quantity[n:] == pair[0] {
+			l.Quantity = l.Quantity[:n] + pair[1]
+		}
+	}
+	return l
+}
+
+func painPoints(records []store.Record) []draw.PainPoint {
+	var out []draw.PainPoint
+	for _, r := range records {
+		p := draw.PainPoint{Label: shortDate(r.On), Before: r.Record.Pain.Before, After: r.Record.Pain.After}
+		if f := r.Record.FollowUp; f != nil {
+			p.Next = f.PainNextDay
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+func shortDate(date string) string {
+	t, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	return t.Format("2 Jan")
+}
+
+// wishOf is what a plan for the client starts from.
+func wishOf(c limit.Client) app.Wish {
+	w := app.Wish{Minutes: c.Minutes, Place: c.Place, Approach: c.Approach, PainNow: c.Pain.Now}
+	if w.Minutes == 0 {
+		w.Minutes = limit.DefaultMinutes
+	}
+	if w.Place == "" {
+		w.Place = "mat"
+	}
+	if w.Approach == "" {
+		w.Approach = "steady"
+	}
+	if w.PainNow == nil {
+		zero := 0
+		w.PainNow = &zero
+	}
+	return w
+}
+
+func (w *site) addPlan(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	wish, err := readWish(c, wishOf(k.Client))
+	on := c.PostForm("on")
+	if on == "" {
+		on = w.Today().Format(time.DateOnly)
+	}
+	var id string
+	if err == nil {
+		id, err = w.AddPlan(c, k.ID, wish, on, c.PostForm("at"))
+	}
+	var invalid *formats.Invalid
+	if errors.As(err, &invalid) || errors.Is(err, app.ErrRefer) {
+		status, sentence := w.sentence(c, err)
+		w.showClient(c, status, k, sentence)
+		return
+	}
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/plans/"+id)
+}

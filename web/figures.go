@@ -1,0 +1,119 @@
+package web
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"net/http"
+	"regexp"
+	"strconv"
+	"sync"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/core/exercise"
+	"restbend/draw"
+	"restbend/library"
+)
+
+// figures keeps every drawing once it is made, under the hash of its content.
+type figures struct {
+	library *library.Library
+	mu      sync.Mutex
+	byWant  map[want]Figure
+	byHash  map[string][]byte
+}
+
+// want names one drawing.
+type want struct {
+	variant, pose string
+	view          draw.View
+	large, ghost  bool
+	theme         draw.Theme
+}
+
+// Figure is the address of a drawing and its own size in pixels.
+type Figure struct {
+	URL  string  `json:"url"`
+	W, H float64 `json:"-"`
+}
+
+func newFigures(l *library.Library) *figures {
+	return &figures{library: l, byWant: map[want]Figure{}, byHash: map[string][]byte{}}
+}
+
+var drawnSize = regexp.MustCompile(` width="(\d+)" height="(\d+)"`)
+
+// get draws the figure, or finds it. A variant that has left the library since
+// a plan was made has no figure any more, only its words.
+func (f *figures) get(w want) Figure {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if fig, ok := f.byWant[w]; ok {
+		return fig
+	}
+	v := f.library.Variant(w.variant)
+	if v == nil {
+		return Figure{}
+	}
+	size := draw.Thumb
+	if w.large {
+		size = draw.Large
+	}
+	svg, err := draw.Variant(v, w.pose, w.ghost, w.view, size, w.theme)
+	if err != nil {
+		return Figure{}
+	}
+	return f.keep(w, svg)
+}
+
+func (f *figures) keep(w want, svg []byte) Figure {
+	sum := sha256.Sum256(svg)
+	name := hex.EncodeToString(sum[:8])
+	fig := Figure{URL: "/figures/" + name + ".svg"}
+	if m := drawnSize.FindSubmatch(svg); m != nil {
+		fig.W, _ = strconv.ParseFloat(string(m[1]), 64) // the pattern holds digits only
+		fig.H, _ = strconv.ParseFloat(string(m[2]), 64)
+	}
+	f.byHash[name], f.byWant[w] = svg, fig
+	return fig
+}
+
+// thumb is the small figure of a variant.
+func (f *figures) thumb(variant string) Figure {
+	return f.get(want{variant: variant, theme: draw.Light})
+}
+
+// warm draws every thumbnail ahead of need.
+func (f *figures) warm() {
+	for _, v := range f.library.Variants {
+		f.thumb(v.ID)
+	}
+}
+
+func (f *figures) serve(c *gin.Context) {
+	name := c.Param("name")
+	f.mu.Lock()
+	svg, ok := f.byHash[trimSVG(name)]
+	f.mu.Unlock()
+	if !ok {
+		fail(c, http.StatusNotFound, "There is no such figure. Reload the page to have it drawn again.")
+		return
+	}
+	c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	c.Data(http.StatusOK, "image/svg+xml", svg)
+}
+
+func trimSVG(name string) string { return string(bytes.TrimSuffix([]byte(name), []byte(".svg"))) }
+
+// frames are the key poses of a variant for teaching, in both themes.
+func (f *figures) frames(v *exercise.Variant) map[string]Figure {
+	out := map[string]Figure{}
+	for _, theme := range []draw.Theme{draw.Light, draw.Dark} {
+		for _, pose := range v.Movement.Order {
+			out[fmt.Sprintf("%s-%s", theme, pose)] = f.get(want{variant: v.ID, pose: pose, large: true, ghost: pose != "start", theme: theme})
+		}
+	}
+	return out
+}

@@ -1,0 +1,163 @@
+package web
+
+import (
+	"bytes"
+	"embed"
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"net/http"
+	"path"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/draw"
+)
+
+//go:embed templates
+var templateFiles embed.FS
+
+// pages are the parsed templates: one layout, the partials, and a page each.
+type pages struct {
+	w   *site
+	set map[string]*template.Template
+}
+
+func newPages(w *site) (*pages, error) {
+	p := &pages{w, map[string]*template.Template{}}
+	base, err := template.New("").Funcs(p.functions()).ParseFS(templateFiles, "templates/layout.html", "templates/partials/*.html")
+	if err != nil {
+		return nil, err
+	}
+	names, err := fs.Glob(templateFiles, "templates/*.html")
+	if err != nil {
+		return nil, err
+	}
+	for _, n := range names {
+		name := strings.TrimSuffix(path.Base(n), ".html")
+		if name == "layout" {
+			continue
+		}
+		t, err := base.Clone()
+		if err == nil {
+			t, err = t.ParseFS(templateFiles, n)
+		}
+		if err != nil {
+			return nil, err
+		}
+		p.set[name] = t
+	}
+	return p, nil
+}
+
+func (p *pages) functions() template.FuncMap {
+	return template.FuncMap{
+		"static":   p.w.assets.url,
+		"thumb":    p.w.figures.thumb,
+		"clock":    app.Clock,
+		"minutes":  draw.HalfMinutes,
+		"because":  becauseWords,
+		"reason":   app.ReasonWords,
+		"limit":    app.LimitWords,
+		"dose":     func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
+		"position": func(x exercise.Position) string { return x.Words() },
+		"purpose":  func(x exercise.Purpose) string { return x.Words() },
+		"place":    func(x exercise.Place) string { return x.Words() },
+		"capital":  capital,
+		"date":     dateWords,
+		"plus":     func(a, b int) int { return a + b },
+		"first":    firstReason,
+		"json": func(v any) (template.JS, error) {
+			b, err := json.Marshal(v)
+			return template.JS(b), err
+		},
+		"studio": func() string { return p.w.Store.Setting(ctxBackground, "studio") },
+		"mark":   func(v exercise.Verdict) template.HTML { return template.HTML(draw.SVGMark(string(v))) },
+		"list":   func(v ...any) []any { return v },
+	}
+}
+
+// render writes a page in the layout, or for a request by htmx the page's
+// partial alone when it has one.
+func (p *pages) render(c *gin.Context, status int, name string, data any) {
+	t, ok := p.set[name]
+	if !ok {
+		panic("web: there is no template " + name)
+	}
+	root := "layout.html"
+	if c.GetHeader("HX-Request") == "true" && t.Lookup("partial") != nil {
+		root = "partial"
+	}
+	var b bytes.Buffer
+	view := struct {
+		Page string
+		Nav  string
+		Data any
+	}{name, navOf(c.Request.URL.Path), data}
+	if err := t.ExecuteTemplate(&b, root, view); err != nil {
+		p.w.log.Error("template", "request", c.GetString("request"), "page", name, "cause", err)
+		c.String(http.StatusInternalServerError, "Something went wrong in the program. What you saved before is safe.")
+		return
+	}
+	c.Header("Vary", "HX-Request")
+	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+func navOf(p string) string {
+	switch {
+	case p == "/":
+		return "today"
+	case strings.HasPrefix(p, "/records"):
+		return "records"
+	}
+	return "clients"
+}
+
+func capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+// dateWords writes a local date as "Tue 24 Nov".
+func dateWords(date string) string {
+	t, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	return t.Format("Mon 2 Jan")
+}
+
+// becauseWords joins a plan's reason lines into one line.
+func becauseWords(lines []string) string {
+	words := make([]string, 0, 2)
+	for _, l := range lines {
+		if len(words) == 2 {
+			break
+		}
+		words = append(words, app.BecauseWords(l))
+	}
+	return strings.Join(words, ", ")
+}
+
+func firstReason(reasons []limit.Reason) string {
+	if len(reasons) == 0 {
+		return ""
+	}
+	return app.ReasonWords(reasons[0])
+}
+
+// age in years on a date, from the birth year alone.
+func age(birthYear int, today time.Time) string {
+	if birthYear == 0 {
+		return ""
+	}
+	return fmt.Sprint(today.Year() - birthYear)
+}

@@ -1,0 +1,151 @@
+// Package web shows Rest Bend in the browser: server-rendered pages, htmx for
+// what answers at once, and drawings as images.
+package web
+
+import (
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/plan"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// site is the running web application.
+type site struct {
+	*app.Studio
+	log     *slog.Logger
+	figures *figures
+	assets  *assets
+	pages   *pages
+}
+
+// New builds the handler of the whole site.
+func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
+	a, err := newAssets()
+	if err != nil {
+		return nil, fmt.Errorf("reading the static files: %w", err)
+	}
+	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a}
+	if w.pages, err = newPages(w); err != nil {
+		return nil, fmt.Errorf("reading the templates: %w", err)
+	}
+	go w.figures.warm()
+
+	gin.SetMode(gin.ReleaseMode)
+	r := gin.New()
+	r.HandleMethodNotAllowed = true
+	r.Use(func(c *gin.Context) { c.Set("site", w) }, guard(log))
+	cross := http.NewCrossOriginProtection()
+	r.Use(func(c *gin.Context) {
+		if cross.Check(c.Request) != nil {
+			fail(c, http.StatusForbidden, "This change was asked for from another site, so it was not made.")
+		}
+	})
+	r.NoRoute(func(c *gin.Context) {
+		fail(c, http.StatusNotFound, "There is no such page. The address may be mistyped, or what it showed is gone.")
+	})
+	r.NoMethod(func(c *gin.Context) {
+		fail(c, http.StatusMethodNotAllowed, "This address does not take that kind of request.")
+	})
+	r.GET("/healthz", w.health)
+	r.GET("/static/:hash/*path", a.serve)
+	r.GET("/figures/:name", w.figures.serve)
+	r.GET("/", w.today)
+	r.GET("/clients", w.clients)
+	r.GET("/clients/new", w.newClient)
+	r.POST("/clients", w.addClient)
+	r.GET("/clients/:id", w.client)
+	r.GET("/clients/:id/edit", w.editClient)
+	r.POST("/clients/:id", w.changeClient)
+	r.POST("/clients/:id/plans", w.addPlan)
+	r.GET("/plans/:id", w.plan)
+	r.POST("/plans/:id/change", w.changePlan)
+	r.POST("/plans/:id/swap", w.swap)
+	r.POST("/plans/:id/undo", w.undo)
+	r.GET("/plans/:id/print", w.print)
+	r.GET("/plans/:id/teach", w.teach)
+	r.GET("/plans/:id/wrap-up", w.wrapUp)
+	r.POST("/plans/:id/record", w.addRecord)
+	r.GET("/records", w.records)
+	r.GET("/records/:id", w.record)
+	r.POST("/records/:id/follow-up", w.followUp)
+	return r, nil
+}
+
+func (w *site) health(c *gin.Context) {
+	if err := w.Store.Ping(c); err != nil {
+		w.log.Error("health", "cause", err)
+		c.String(http.StatusServiceUnavailable, "the database does not answer")
+		return
+	}
+	c.String(http.StatusOK, "ok")
+}
+
+// fail shows a friendly page for a status, or for htmx the sentence alone.
+func fail(c *gin.Context, status int, sentence string) {
+	c.Abort()
+	w := c.MustGet("site").(*site)
+	w.pages.render(c, status, "problem", problem{status, problemTitle(status), sentence, c.GetString("request")})
+}
+
+type problem struct {
+	Status   int
+	Title    string
+	Sentence string
+	Request  string
+}
+
+func problemTitle(status int) string {
+	switch status {
+	case http.StatusNotFound:
+		return "Not here"
+	case http.StatusForbidden:
+		return "Not allowed"
+	case http.StatusConflict:
+		return "Changed in between"
+	case http.StatusUnprocessableEntity, http.StatusBadRequest:
+		return "Not taken"
+	case http.StatusRequestEntityTooLarge:
+		return "Too large"
+	case http.StatusMethodNotAllowed:
+		return "Not that way"
+	}
+	return "Something went wrong"
+}
+
+// refused maps an error of a user's action to a status and a sentence. What it
+// does not know is the program's fault: the log has the cause.
+func (w *site) refused(c *gin.Context, err error) {
+	status, sentence := w.sentence(c, err)
+	fail(c, status, sentence)
+}
+
+func (w *site) sentence(c *gin.Context, err error) (int, string) {
+	var invalid *formats.Invalid
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.As(err, &tooLarge):
+		return http.StatusRequestEntityTooLarge, "What was sent is too large. Nothing was saved; expected at most 256 KB."
+	case errors.As(err, &invalid):
+		return http.StatusUnprocessableEntity, capital(invalid.Error()) + "."
+	case errors.Is(err, store.ErrNotFound):
+		return http.StatusNotFound, "There is nothing at this address. It may have been mistyped, or what it showed is gone."
+	case errors.Is(err, store.ErrChanged):
+		return http.StatusConflict, "This was changed in another window in the meantime. Nothing was saved; reload to see how it stands now."
+	case errors.Is(err, app.ErrTaught):
+		return http.StatusConflict, capital(err.Error()) + "."
+	case errors.Is(err, app.ErrRefer):
+		return http.StatusUnprocessableEntity, capital(err.Error())
+	}
+	w.log.Error("failed", "request", c.GetString("request"), "path", c.Request.URL.Path, "cause", err)
+	return http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe."
+}
+
+// infeasible says whether a plan has nothing in it.
+func infeasible(p plan.Plan) bool { return p.Status == plan.Infeasible }

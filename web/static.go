@@ -1,0 +1,60 @@
+package web
+
+import (
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+//go:embed static
+var staticFiles embed.FS
+
+// assets serves the static files under the hash of them all, so that they can
+// be cached for ever and refer to one another.
+type assets struct {
+	files fs.FS
+	hash  string
+}
+
+func newAssets() (*assets, error) {
+	files, err := fs.Sub(staticFiles, "static")
+	if err != nil {
+		return nil, err
+	}
+	sum := sha256.New()
+	err = fs.WalkDir(files, ".", func(p string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		b, err := fs.ReadFile(files, p)
+		sum.Write([]byte(p))
+		sum.Write(b)
+		return err
+	})
+	return &assets{files, hex.EncodeToString(sum.Sum(nil))[:12]}, err
+}
+
+// url is the address of a static file.
+func (a *assets) url(name string) string { return "/static/" + a.hash + "/" + name }
+
+func (a *assets) serve(c *gin.Context) {
+	name := strings.TrimPrefix(path.Clean(c.Param("path")), "/")
+	b, err := fs.ReadFile(a.files, name)
+	if err != nil || c.Param("hash") != a.hash {
+		fail(c, http.StatusNotFound, "There is no such file. Reload the page.")
+		return
+	}
+	kind := mime.TypeByExtension(path.Ext(name))
+	if path.Ext(name) == ".woff2" {
+		kind = "font/woff2"
+	}
+	c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	c.Data(http.StatusOK, kind, b)
+}

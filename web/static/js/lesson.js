@@ -1,0 +1,41 @@
+"use strict";
+// Turns a lesson into beats: stretches of time, one after the other, each with
+// what is counted, on which side, and whether it is work, rest or a change.
+function beatsOf(lesson) {
+  const beats = [];
+  lesson.items.forEach((item, i) => {
+    const sides = item.sides.length ? item.sides : [""];
+    beats.push({ item: i, kind: "change", seconds: item.change, side: sides[0], set: 0, label: "get ready" });
+    sides.forEach((side, s) => {
+      item.sets.forEach((count, set) => {
+        if (s + set > 0 && item.rest > 0) beats.push({ item: i, kind: "rest", seconds: item.rest, side, set, label: s > 0 && set === 0 ? "change sides" : "rest" });
+        const one = { item: i, kind: "work", side, set };
+        if (item.kind === "breaths" || item.kind === "hold_breaths") {
+          const total = item.breaths + (item.kind === "hold_breaths" ? 1 : 0);
+          for (let n = 1; n <= total; n++) beats.push({ ...one, seconds: lesson.breath, n, of: total, unit: "breaths" });
+        } else if (item.kind === "hold_seconds") {
+          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: item.seconds, n, of: count, unit: "holds" });
+        } else if (item.kind === "alternating_seconds") {
+          beats.push({ ...one, seconds: item.seconds, n: 1, of: 1, unit: "seconds" });
+        } else {
+          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: item.seconds, n, of: count, unit: "repetitions" });
+        }
+      });
+    });
+    if (item.kind === "hold_breaths" && item.rest === 0) beats.push({ item: i, kind: "rest", seconds: lesson.breath, side: "", set: 0, label: "one reset breath" });
+    if (item.end > 0) beats.push({ item: i, kind: "change", seconds: item.end, side: "", set: 0, label: "come up slowly, by the side" });
+  });
+  let at = 0;
+  for (const b of beats) { b.at = at; at += b.seconds; }
+  return { beats, total: at };
+}
+
+// breathAt says which way the breath goes at a moment of a repetition.
+function breathAt(steps, seconds) {
+  let t = 0;
+  for (const s of steps) {
+    t += s.seconds;
+    if (seconds < t) return s.breath;
+  }
+  return steps.length ? steps[steps.length - 1].breath : "free";
+}

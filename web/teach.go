@@ -1,0 +1,246 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/core/exercise"
+	"restbend/core/plan"
+	"restbend/draw"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// lesson is what the teaching page's script works from.
+type lesson struct {
+	Plan   string       `json:"plan"`
+	Client string       `json:"client"`
+	Breath float64      `json:"breath"`
+	Items  []lessonItem `json:"items"`
+}
+
+type lessonItem struct {
+	Name     string        `json:"name"`
+	Variant  string        `json:"variant"`
+	Position string        `json:"position"`
+	Sides    []string      `json:"sides"`
+	Means    string        `json:"means"`
+	Kind     string        `json:"kind"`
+	Sets     []int         `json:"sets"`
+	Seconds  float64       `json:"seconds"`
+	Breaths  int           `json:"breaths"`
+	Rest     float64       `json:"rest"`
+	Change   float64       `json:"change"`
+	End      float64       `json:"end"`
+	Cues     []string      `json:"cues"`
+	Breath   string        `json:"breathCue"`
+	SetUp    string        `json:"setUp"`
+	Adapt    []string      `json:"adapt"`
+	Dose     string        `json:"dose"`
+	Steps    []plan.Step   `json:"steps"`
+	Figures  lessonFigures `json:"figures"`
+}
+
+type lessonFigures struct {
+	Light, Dark map[string]string
+}
+
+func (w *site) teach(c *gin.Context) {
+	row, client, ok := w.planAndClient(c)
+	if !ok {
+		return
+	}
+	if row.Taught() {
+		r, err := w.Store.RecordOfPlan(c, row.ID)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		c.Redirect(http.StatusSeeOther, "/records/"+r.ID)
+		return
+	}
+	l := lesson{Plan: row.ID, Client: firstName(client.Client.Name), Breath: row.Plan.Breath}
+	for i, it := range row.Plan.Items {
+		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
+			Kind: string(it.Dose.Kind), Sets: it.Dose.SetSizes(), Seconds: it.Dose.Seconds, Breaths: it.Dose.Breaths,
+			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: it.SetUp, Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps,
+			Figures: w.lessonFigures(it.Variant)}
+		if gaps := max(1, len(it.Sides))*len(item.Sets) - 1; gaps > 0 {
+			item.Rest = it.SecondsRest / float64(gaps)
+		}
+		if i == len(row.Plan.Items)-1 {
+			item.End = plan.ComingUp(row.Plan.Place, it.EndPosition)
+			item.Change -= item.End
+		}
+		for _, a := range it.Adaptations {
+			item.Adapt = append(item.Adapt, a.Text)
+		}
+		l.Items = append(l.Items, item)
+	}
+	w.pages.render(c, http.StatusOK, "teach", gin.H{"Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
+}
+
+func (w *site) lessonFigures(variant string) lessonFigures {
+	f := lessonFigures{map[string]string{}, map[string]string{}}
+	v := w.Library.Variant(variant)
+	if v == nil {
+		return f
+	}
+	for _, pose := range []string{"start", v.Show.Pose} {
+		f.Light[pose] = w.figures.get(want{variant: v.ID, pose: pose, large: true, ghost: true, theme: draw.Light}).URL
+		f.Dark[pose] = w.figures.get(want{variant: v.ID, pose: pose, large: true, ghost: true, theme: draw.Dark}).URL
+	}
+	f.Light["show"], f.Dark["show"] = f.Light[v.Show.Pose], f.Dark[v.Show.Pose]
+	return f
+}
+
+func firstName(name string) string {
+	first, _, _ := strings.Cut(name, " ")
+	return first
+}
+
+func (w *site) planAndClient(c *gin.Context) (store.Plan, store.Client, bool) {
+	row, err := w.Store.Plan(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return row, store.Client{}, false
+	}
+	client, err := w.Store.Client(c, row.ClientID)
+	if err != nil {
+		w.refused(c, err)
+		return row, client, false
+	}
+	return row, client, true
+}
+
+// wrapRow is one exercise and side in the wrap-up form.
+type wrapRow struct {
+	Field string
+	Item  plan.Item
+	Side  string
+	Thumb Figure
+	Ended string
+}
+
+var endedWords = []struct{ ID, Words string }{{"done", "all of it, clean"}, {"form", "form broke"}, {"pain", "pain"}, {"shaking", "shaking"},
+	{"soreness", "soreness"}, {"tingling", "tingling"}, {"cramp", "cramp"}, {"choice", "left out or cut short"}}
+
+func wrapRows(w *site, p plan.Plan) []wrapRow {
+	var out []wrapRow
+	for i, it := range p.Items {
+		sides := it.Sides
+		if len(sides) == 0 {
+			sides = []string{""}
+		}
+		for _, s := range sides {
+			field := fmt.Sprintf("%d", i+1)
+			if s != "" {
+				field += "-" + s
+			}
+			out = append(out, wrapRow{field, it, s, w.figures.thumb(it.Variant), "done"})
+		}
+	}
+	return out
+}
+
+func (w *site) wrapUp(c *gin.Context) {
+	row, client, ok := w.planAndClient(c)
+	if !ok {
+		return
+	}
+	if row.Taught() {
+		w.teach(c) // leads to the record
+		return
+	}
+	w.showWrapUp(c, http.StatusOK, row, client, "")
+}
+
+func (w *site) showWrapUp(c *gin.Context, status int, row store.Plan, client store.Client, refusal string) {
+	rows := wrapRows(w, row.Plan)
+	for i := range rows {
+		if v := c.PostForm("ended-" + rows[i].Field); v != "" {
+			rows[i].Ended = v
+		}
+	}
+	before := c.PostForm("before")
+	if before == "" {
+		before = strconv.Itoa(row.Plan.PainNow)
+	}
+	w.pages.render(c, status, "wrapup", gin.H{"Row": row, "Client": client, "Rows": rows, "Ended": endedWords, "Before": before,
+		"After": c.PostForm("after"), "Notes": c.PostForm("notes"), "Refusal": refusal})
+}
+
+func (w *site) addRecord(c *gin.Context) {
+	row, client, ok := w.planAndClient(c)
+	if !ok {
+		return
+	}
+	r, err := w.readRecord(c, row)
+	var id string
+	if err == nil {
+		id, err = w.AddRecord(c, row.ID, r)
+	}
+	var invalid *formats.Invalid
+	if errors.As(err, &invalid) {
+		_, sentence := w.sentence(c, err)
+		w.showWrapUp(c, http.StatusUnprocessableEntity, row, client, sentence)
+		return
+	}
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/records/"+id)
+}
+
+func (w *site) readRecord(c *gin.Context, row store.Plan) (formats.Record, error) {
+	r := formats.Record{Format: "restbend.record/1", Plan: row.ID, On: w.Today().Format(time.DateOnly), Notes: strings.TrimSpace(c.PostForm("notes")), Items: []formats.RecordItem{}}
+	var err error
+	if r.Pain.Before, err = painField(c, "before", "pain before"); err != nil {
+		return r, err
+	}
+	if r.Pain.After, err = painField(c, "after", "pain after"); err != nil {
+		return r, err
+	}
+	if r.Pain.After == nil {
+		return r, &formats.Invalid{Path: "pain after", Want: "is needed, 0 to 10: ask before the client leaves"}
+	}
+	for _, x := range wrapRows(w, row.Plan) {
+		item := formats.RecordItem{Variant: x.Item.Variant, Name: x.Item.Name, Side: x.Side, Ended: c.PostForm("ended-" + x.Field)}
+		if item.Ended == "" {
+			item.Ended = "done"
+		}
+		if item.Ended == "choice" {
+			item.Skipped = true
+		} else {
+			item.Sets = len(x.Item.Dose.SetSizes())
+			for _, n := range x.Item.Dose.SetSizes() {
+				item.Repetitions += n
+			}
+			item.Seconds = x.Item.Dose.Work(1, row.Plan.Breath)
+			if x.Item.Dose.Kind == exercise.HoldSeconds && item.Ended == "done" {
+				item.BestHold = x.Item.Dose.Seconds
+			}
+		}
+		r.Items = append(r.Items, item)
+	}
+	return r, nil
+}
+
+func painField(c *gin.Context, field, words string) (*int, error) {
+	v := strings.TrimSpace(c.PostForm(field))
+	if v == "" {
+		return nil, nil
+	}
+	n, err := strconv.Atoi(v)
+	if err != nil || n < 0 || n > 10 {
+		return nil, &formats.Invalid{Path: words, Want: fmt.Sprintf("expected a whole number from 0 to 10, found %q", v)}
+	}
+	return &n, nil
+}

@@ -1,0 +1,116 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/core/limit"
+	"restbend/store"
+)
+
+var ctxBackground = context.Background()
+
+// visit is one session of the day with who it is for.
+type visit struct {
+	Plan     store.Plan
+	Client   store.Client
+	Caution  string
+	RecordID string
+	Ribbon   any
+}
+
+// followUp is a record that nobody has asked about yet.
+type followUp struct {
+	Record store.Record
+	Client store.Client
+	Ago    string
+}
+
+func (w *site) today(c *gin.Context) {
+	today := w.Today()
+	plans, err := w.Store.PlansOn(c, today.Format(time.DateOnly))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	var visits []visit
+	for _, p := range plans {
+		client, err := w.Store.Client(c, p.ClientID)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		v := visit{Plan: p, Client: client, Caution: conditionWords(client.Client)}
+		if p.Taught() {
+			r, err := w.Store.RecordOfPlan(c, p.ID)
+			if err != nil {
+				w.refused(c, err)
+				return
+			}
+			v.RecordID = r.ID
+		}
+		v.Ribbon = w.ribbon(p, -1, 620, false)
+		visits = append(visits, v)
+	}
+	open, err := w.ToFollowUp(c)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	var follow []followUp
+	for _, r := range open {
+		client, err := w.Store.Client(c, r.ClientID)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		follow = append(follow, followUp{r, client, ago(r.On, today)})
+	}
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Visits": visits, "FollowUps": follow})
+}
+
+// ago says how many days back a date lies.
+func ago(date string, today time.Time) string {
+	t, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	switch days := int(today.Sub(t).Hours() / 24); days {
+	case 0:
+		return "today"
+	case 1:
+		return "yesterday"
+	default:
+		return dateWords(date)
+	}
+}
+
+// conditionWords says what a client has, in an instructor's words.
+func conditionWords(c limit.Client) string {
+	out := ""
+	for _, k := range c.Conditions {
+		word := map[string]string{"osteoporosis": "fragile bone", "disc_sciatica": "sore disc", "wrist_pain": "sore wrist"}[k.ID]
+		switch {
+		case k.ID == "osteoporosis" && k.VertebralFracture != nil && *k.VertebralFracture:
+			word += " with a healed fracture"
+		case k.ID == "disc_sciatica" && k.Stage != "":
+			word += ", " + k.Stage
+		case k.ID == "wrist_pain" && k.Side != "":
+			word = "sore " + k.Side + " wrist"
+			if k.Side == "both" {
+				word = "sore wrists"
+			}
+		}
+		if out != "" {
+			out += " · "
+		}
+		out += word
+	}
+	if out == "" {
+		return "no condition noted"
+	}
+	return out
+}
