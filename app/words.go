@@ -49,6 +49,32 @@ func QuantityWords(q string) string {
 	return strings.ReplaceAll(q, "_", " ")
 }
 
+// QuantitiesWords names several quantities, with the regions of one direction
+// put together: "low back and upper back rounding forward".
+func QuantitiesWords(quantities []string) string {
+	var order []string
+	regions := map[string][]string{}
+	for _, q := range quantities {
+		region, direction, _ := strings.Cut(q, "_")
+		name, known := regionNames[region]
+		if _, spine := directionNames[direction]; !known || !spine {
+			name, direction = QuantityWords(q), ""
+			order = append(order, name)
+			continue
+		}
+		if regions[direction] == nil {
+			order = append(order, "_"+direction)
+		}
+		regions[direction] = append(regions[direction], name)
+	}
+	for i, o := range order {
+		if direction, ok := strings.CutPrefix(o, "_"); ok {
+			order[i] = strings.Join(regions[direction], " and ") + " " + directionNames[direction]
+		}
+	}
+	return strings.Join(order, ", ")
+}
+
 // unit writes a quantity's figure with its unit.
 func unit(q string, v any) string {
 	f, ok := v.(float64)
@@ -67,9 +93,12 @@ func unit(q string, v any) string {
 }
 
 // LimitWords is a limit as a short sentence, such as "Low back rounding
-// forward: to 10°, under load".
-func LimitWords(l limit.Limit) string {
-	s := capital(QuantityWords(l.Quantity)) + ": "
+// forward: to 10° under load". A name, when given, stands for its quantity.
+func LimitWords(l limit.Limit, name string) string {
+	if name == "" {
+		name = QuantityWords(l.Quantity)
+	}
+	s := capital(name) + ": "
 	switch {
 	case l.Allowed != nil:
 		s += "not for now"

@@ -139,7 +139,7 @@ func SVGRibbon(r Ribbon, theme Theme) []byte {
 		phases(&b, r, start, func(i int) float64 { return spans[i].to }, floor+34, pal)
 	}
 	if r.Done >= 0 && !r.Tall {
-		fmt.Fprintf(&b, `<rect class="ribbon-now" x="%.1f" y="%.1f" width="6" height="36" rx="3" fill="%s" stroke="%s"/>`, left+r.Done*scale-3, floor-ribbonLowest-16, pal.gold, pal.ink)
+		fmt.Fprintf(&b, `<rect class="ribbon-now" x="%.1f" y="%.1f" width="6" height="%.1f" rx="3" fill="%s" stroke="%s"/>`, left+r.Done*scale-3, top-22, floor-top+26, pal.gold, pal.ink)
 	}
 	b.WriteString(`</svg>`)
 	return []byte(b.String())

@@ -7,13 +7,17 @@ import (
 	"restbend/core/exercise"
 )
 
-// Variant draws one pose of a variant, or the pose that stands for it when
-// pose is empty. With ghost, the start pose is shown behind it.
-func Variant(v *exercise.Variant, pose string, ghost bool, view View, size Size, theme Theme) ([]byte, error) {
-	if pose == "" {
-		pose = v.Show.Pose
+// Variant draws one pose of a form of a variant (nil for the plain one), or the
+// pose that stands for it when pose is empty. With ghost, the start pose is
+// shown behind it.
+func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, view View, size Size, theme Theme) ([]byte, error) {
+	if form == nil {
+		form = v.Plain()
 	}
-	m := v.Movement
+	m := form.Movement
+	if pose == "" {
+		pose = v.ShowPose(form)
+	}
 	mirrored := v.Show.Mirror
 	if mirrored {
 		m = m.Mirror()
@@ -42,6 +46,9 @@ func Variant(v *exercise.Variant, pose string, ghost bool, view View, size Size,
 		s.Working = append(s.Working, l)
 	}
 	for _, solid := range m.Solids {
+		if solid.Soft && size.Simple {
+			continue // a mat is a smudge at that size
+		}
 		s.Props = append(s.Props, Prop{Min: solid.Min, Max: solid.Max, Mat: solid.Soft})
 	}
 	if v.Show.StrapFoot != "" && pose != "start" {

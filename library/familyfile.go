@@ -138,7 +138,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.
 		Purposes: v.Purposes, Phases: v.Phases, Sided: v.Left != "", SideMeans: v.Left, Chain: v.Chain,
 		Studio: timed(*v.Studio, movement), Home: timed(*v.Home, movement), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
 		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
-		MayAdapt: v.MayAdapt, Movement: movement, Forms: forms,
+		MayAdapt: v.MayAdapt, Forms: forms,
 		Show: exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror},
 	}
 	if out.EndPosition == "" {

@@ -2,8 +2,11 @@ package web
 
 import (
 	"errors"
+	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -94,32 +97,67 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	})
 }
 
-// limitLines folds limits that one rule set for like reasons into sentences,
-// and joins the two sides of a direction.
+// limitLines says the limits in sentences, the directions of the back first.
+// Limits that the same rules set to the same figure read as one.
 func limitLines(set limit.Set) []limitLine {
-	var out []limitLine
-	at := map[string]int{}
+	type group struct {
+		of      []string // quantities, without sides
+		like    limit.Limit
+		reasons []limit.Reason
+		rank    int
+	}
+	var groups []*group
+	at := map[string]*group{}
 	for _, l := range set.Limits {
-		words := app.LimitWords(mergedSides(l))
-		if i, ok := at[words]; ok {
-			out[i].Reasons = l.Reasons
-			continue
+		key := fmt.Sprint(l.Max, l.Allowed != nil, l.When, l.With, l.Bar)
+		for _, r := range l.Reasons {
+			key += r.Rule
 		}
-		at[words] = len(out)
-		out = append(out, limitLine{words, l.Reasons})
+		g := at[key]
+		if g == nil {
+			g = &group{like: l, reasons: l.Reasons, rank: rankOf(l)}
+			at[key], groups = g, append(groups, g)
+		}
+		if q := withoutSide(l.Quantity); !slices.Contains(g.of, q) {
+			g.of = append(g.of, q)
+		}
+	}
+	slices.SortStableFunc(groups, func(a, b *group) int { return a.rank - b.rank })
+	var out []limitLine
+	for _, g := range groups {
+		out = append(out, limitLine{app.LimitWords(g.like, app.QuantitiesWords(g.of)), g.reasons})
 	}
 	return out
 }
 
-// mergedSides names a sided limit without its side, so that left and right,
-// when alike, read as one.
-func mergedSides(l limit.Limit) limit.Limit {
-	for _, pair := range [][2]string{{"side_bend_left", "side_bend"}, {"side_bend_right", "side_bend"}, {"rotation_left", "rotation"}, {"rotation_right", "rotation"}} {
-		if n := len(l.Quantity) - len(pair[0]); n > 0 && l.Quantity[n:] == pair[0] {
-			l.Quantity = l.Quantity[:n] + pair[1]
+// rankOf puts the directions of the back first, then loads, then manner.
+func rankOf(l limit.Limit) int {
+	_, number := l.Number()
+	switch {
+	case l.Quantity == "head_lift":
+		return 1
+	case number && (strings.HasPrefix(l.Quantity, "lumbar_") || strings.HasPrefix(l.Quantity, "thoracic_")) && l.Quantity != "lumbar_moment":
+		if strings.Contains(l.Quantity, "flexion") || strings.Contains(l.Quantity, "extension") {
+			return 0
+		}
+		return 2
+	case number:
+		return 3
+	}
+	return 4
+}
+
+// withoutSide names a sided direction of the spine without its side, so that
+// left and right, when alike, read as one.
+func withoutSide(q string) string {
+	for _, direction := range []string{"side_bend", "rotation"} {
+		for _, side := range []string{"_left", "_right"} {
+			if base, ok := strings.CutSuffix(q, direction+side); ok {
+				return base + direction
+			}
 		}
 	}
-	return l
+	return q
 }
 
 func painPoints(records []store.Record) []draw.PainPoint {

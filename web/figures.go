@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
-	"fmt"
 	"net/http"
 	"regexp"
 	"strconv"
@@ -13,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"restbend/core/exercise"
+	"restbend/core/plan"
 	"restbend/draw"
 	"restbend/library"
 )
@@ -28,6 +28,7 @@ type figures struct {
 // want names one drawing.
 type want struct {
 	variant, pose string
+	form          *exercise.Form // nil for the plain form
 	view          draw.View
 	large, ghost  bool
 	theme         draw.Theme
@@ -61,7 +62,7 @@ func (f *figures) get(w want) Figure {
 	if w.large {
 		size = draw.Large
 	}
-	svg, err := draw.Variant(v, w.pose, w.ghost, w.view, size, w.theme)
+	svg, err := draw.Variant(v, w.form, w.pose, w.ghost, w.view, size, w.theme)
 	if err != nil {
 		return Figure{}
 	}
@@ -85,6 +86,15 @@ func (f *figures) thumb(variant string) Figure {
 	return f.get(want{variant: variant, theme: draw.Light})
 }
 
+// item is the want for an exercise of a plan, in the form it is to be taught.
+func (f *figures) item(it plan.Item) want {
+	w := want{variant: it.Variant, theme: draw.Light}
+	if v := f.library.Variant(it.Variant); v != nil && len(it.Adaptations) > 0 {
+		w.form = v.FormOf(it.Adaptations)
+	}
+	return w
+}
+
 // warm draws every thumbnail ahead of need.
 func (f *figures) warm() {
 	for _, v := range f.library.Variants {
@@ -106,14 +116,3 @@ func (f *figures) serve(c *gin.Context) {
 }
 
 func trimSVG(name string) string { return string(bytes.TrimSuffix([]byte(name), []byte(".svg"))) }
-
-// frames are the key poses of a variant for teaching, in both themes.
-func (f *figures) frames(v *exercise.Variant) map[string]Figure {
-	out := map[string]Figure{}
-	for _, theme := range []draw.Theme{draw.Light, draw.Dark} {
-		for _, pose := range v.Movement.Order {
-			out[fmt.Sprintf("%s-%s", theme, pose)] = f.get(want{variant: v.ID, pose: pose, large: true, ghost: pose != "start", theme: theme})
-		}
-	}
-	return out
-}

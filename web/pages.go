@@ -64,7 +64,6 @@ func (p *pages) functions() template.FuncMap {
 		"minutes":  draw.HalfMinutes,
 		"because":  becauseWords,
 		"reason":   app.ReasonWords,
-		"limit":    app.LimitWords,
 		"dose":     func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
 		"position": func(x exercise.Position) string { return x.Words() },
 		"purpose":  func(x exercise.Purpose) string { return x.Words() },

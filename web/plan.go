@@ -100,7 +100,7 @@ func (w *site) showPlan(c *gin.Context, status int, id, item, look, refusal stri
 	}
 	phase := exercise.Phase("")
 	for i, it := range row.Plan.Items {
-		b.Rows = append(b.Rows, planRow{it, i + 1, it.Phase != phase, w.figures.thumb(it.Variant), i == b.Chosen})
+		b.Rows = append(b.Rows, planRow{it, i + 1, it.Phase != phase, w.figures.get(w.figures.item(it)), i == b.Chosen})
 		phase = it.Phase
 	}
 	b.Ribbon = w.ribbon(row, b.Chosen, 1232, true)
@@ -162,7 +162,8 @@ func (w *site) tray(r plan.Request, it plan.Item, look string) *tray {
 			looked = a.Variant
 		}
 		rose := w.trayRose(r, a.Variant, 56)
-		t.Alternatives = append(t.Alternatives, alternative{a.Variant.ID, a.Variant.Name, a.Judged.Verdict, alternativeWords(a), w.figures.thumb(a.Variant.ID), rose.SVG, false})
+		t.Alternatives = append(t.Alternatives, alternative{a.Variant.ID, a.Variant.Name, a.Judged.Verdict, alternativeWords(a),
+			w.figures.get(want{variant: a.Variant.ID, form: a.Judged.Form, theme: draw.Light}), rose.SVG, false})
 	}
 	if looked != nil {
 		t.Look = w.trayRose(r, looked, 112)
@@ -211,7 +212,7 @@ func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, do
 	floor := false
 	onFloor := func(pos exercise.Position) bool { return pos.OnFloor() && p.Place != "bed" && p.Place != "table" }
 	for i, it := range p.Items {
-		f := w.figures.thumb(it.Variant)
+		f := w.figures.get(w.figures.item(it))
 		change, end := it.SecondsChange, 0.0
 		if i == len(p.Items)-1 { // the last one's change holds the way up
 			end = plan.ComingUp(p.Place, it.EndPosition)
@@ -379,7 +380,7 @@ func (w *site) print(c *gin.Context) {
 	var items []sheetItem
 	for i, it := range row.Plan.Items {
 		items = append(items, sheetItem{it, i + 1,
-			w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light}), w.figures.thumb(it.Variant)})
+			w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light}), w.figures.get(w.figures.item(it))})
 	}
 	rose := roseOf(r.Limits, exercise.Measured{}, limit.Client{})
 	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": conditionWords(row.Client),

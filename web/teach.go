@@ -69,8 +69,8 @@ func (w *site) teach(c *gin.Context) {
 	for i, it := range row.Plan.Items {
 		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
 			Kind: string(it.Dose.Kind), Sets: it.Dose.SetSizes(), Seconds: it.Dose.Seconds, Breaths: it.Dose.Breaths,
-			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: it.SetUp, Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps,
-			Figures: w.lessonFigures(it.Variant)}
+			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: it.SetUp, Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps, Adapt: []string{},
+			Figures: w.lessonFigures(it)}
 		if gaps := max(1, len(it.Sides))*len(item.Sets) - 1; gaps > 0 {
 			item.Rest = it.SecondsRest / float64(gaps)
 		}
@@ -86,18 +86,18 @@ func (w *site) teach(c *gin.Context) {
 	w.pages.render(c, http.StatusOK, "teach", gin.H{"Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
 }
 
-func (w *site) lessonFigures(variant string) lessonFigures {
-	f := lessonFigures{map[string]string{}, map[string]string{}}
-	v := w.Library.Variant(variant)
-	if v == nil {
-		return f
+// lessonFigures are the large figures of an exercise at its start and as it is
+// taught, light and dark.
+func (w *site) lessonFigures(it plan.Item) lessonFigures {
+	address := func(pose string, theme draw.Theme) string {
+		want := w.figures.item(it)
+		want.pose, want.theme, want.large, want.ghost = pose, theme, true, true
+		return w.figures.get(want).URL
 	}
-	for _, pose := range []string{"start", v.Show.Pose} {
-		f.Light[pose] = w.figures.get(want{variant: v.ID, pose: pose, large: true, ghost: true, theme: draw.Light}).URL
-		f.Dark[pose] = w.figures.get(want{variant: v.ID, pose: pose, large: true, ghost: true, theme: draw.Dark}).URL
+	both := func(theme draw.Theme) map[string]string {
+		return map[string]string{"start": address("start", theme), "show": address("", theme)}
 	}
-	f.Light["show"], f.Dark["show"] = f.Light[v.Show.Pose], f.Dark[v.Show.Pose]
-	return f
+	return lessonFigures{both(draw.Light), both(draw.Dark)}
 }
 
 func firstName(name string) string {
@@ -143,7 +143,7 @@ func wrapRows(w *site, p plan.Plan) []wrapRow {
 			if s != "" {
 				field += "-" + s
 			}
-			out = append(out, wrapRow{field, it, s, w.figures.thumb(it.Variant), "done"})
+			out = append(out, wrapRow{field, it, s, w.figures.get(w.figures.item(it)), "done"})
 		}
 	}
 	return out

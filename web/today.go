@@ -52,7 +52,7 @@ func (w *site) today(c *gin.Context) {
 			}
 			v.RecordID = r.ID
 		}
-		v.Ribbon = w.ribbon(p, -1, 620, false)
+		v.Ribbon = w.ribbon(p, -1, 1080, false)
 		visits = append(visits, v)
 	}
 	open, err := w.ToFollowUp(c)

@@ -43,10 +43,10 @@ func main() {
 		}
 		names := []string{v.Show.Pose}
 		if *poses {
-			names = v.Movement.Order
+			names = v.Plain().Movement.Order
 		}
 		for _, name := range names {
-			svg, err := draw.Variant(v, name, !*poses, draw.View(*view), size, theme)
+			svg, err := draw.Variant(v, nil, name, !*poses, draw.View(*view), size, theme)
 			if err != nil {
 				fmt.Fprintln(os.Stderr, v.ID, err)
 				continue

@@ -103,7 +103,7 @@ func printLimits(w io.Writer, set limit.Set) {
 		fmt.Fprintln(w, r.Text)
 	}
 	for _, l := range set.Limits {
-		fmt.Fprintf(w, "%s\n", app.LimitWords(l))
+		fmt.Fprintf(w, "%s\n", app.LimitWords(l, ""))
 		for _, r := range l.Reasons {
 			fmt.Fprintf(w, "    %s (%s; %s)\n", r.Text, r.Rule, r.Source)
 		}

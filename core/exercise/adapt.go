@@ -25,11 +25,31 @@ type Form struct {
 // Plain is the variant's form without adaptations.
 func (v *Variant) Plain() *Form { return &v.Forms[0] }
 
+// ShowPose is the pose that stands for a form: the variant's own, or the last
+// one left when that was taken out.
+func (v *Variant) ShowPose(f *Form) string {
+	if slices.Contains(f.Movement.Order, v.Show.Pose) {
+		return v.Show.Pose
+	}
+	return f.Movement.Order[len(f.Movement.Order)-1]
+}
+
+// FormOf finds the form with the given adaptations; the plain one when there
+// is none.
+func (v *Variant) FormOf(adaptations []Adaptation) *Form {
+	for i := range v.Forms {
+		if slices.Equal(v.Forms[i].Adaptations, adaptations) {
+			return &v.Forms[i]
+		}
+	}
+	return v.Plain()
+}
+
 // smallerRanges are the sizes tried, largest first.
 var smallerRanges = []struct {
 	share float64
 	words string
-}{{0.75, "three quarters of the movement"}, {0.5, "half of the movement"}, {0.25, "a quarter of the movement"}}
+}{{0.75, "three quarters"}, {0.5, "half"}, {0.25, "a quarter"}}
 
 // Adapted lists every adapted form the variant bears, fewest adaptations
 // first, then least range lost, then in the order the variant lists them. They
@@ -42,7 +62,7 @@ func Adapted(m Movement, may []string) []Form {
 			for _, r := range smallerRanges {
 				a := m
 				a.Range = m.range01() * r.share
-				out = append(out, Form{[]Adaptation{{id, "smaller range: " + r.words}}, a, Measured{}, 1 - r.share})
+				out = append(out, Form{[]Adaptation{{id, "smaller range, " + r.words}}, a, Measured{}, 1 - r.share})
 			}
 		case "allowed_directions_only":
 			for _, pose := range m.Order[1:] {
@@ -51,7 +71,7 @@ func Adapted(m Movement, may []string) []Form {
 					continue
 				}
 				if a, ok := m.Without(pose); ok {
-					out = append(out, Form{[]Adaptation{{id, fmt.Sprintf("one direction only: no %s", word)}}, a, Measured{}, 0.5})
+					out = append(out, Form{[]Adaptation{{id, fmt.Sprintf("one direction only, no %s", word)}}, a, Measured{}, 0.5})
 				}
 			}
 		}

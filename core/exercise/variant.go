@@ -43,7 +43,6 @@ type Variant struct {
 	Next             []string
 	Swaps            []string
 	MayAdapt         []string
-	Movement         Movement
 	Show             Show
 	Forms            []Form // the plain one first, then the adapted ones
 }

@@ -210,7 +210,7 @@ func (s *Set) heightLoss(c Client) {
 	lost := c.TallestHeightCM - c.HeightCM
 	if lost >= 4 {
 		s.Risks = append(s.Risks, Risk{"height_loss", "raised",
-			fmt.Sprintf("%g cm shorter than her or his tallest: ask the doctor to look at the spine.", lost), ownSource})
+			fmt.Sprintf("%g cm shorter than at the tallest: ask the doctor to look at the spine.", lost), ownSource})
 	}
 }
 

@@ -13,7 +13,7 @@ import (
 const (
 	skippedPhase   = 1.5
 	positionCost   = 0.15
-	transferCost   = 1.0
+	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
 )
 
@@ -86,6 +86,9 @@ func choose(place exercise.Place, cs []candidate, target int) []choice {
 				continue
 			}
 			last := cs[j].variant.EndPosition
+			if isFloor(place, c.variant.Position) && !isFloor(place, last) {
+				continue // once up, nobody is sent down to the floor again
+			}
 			move := int(math.Round(changeOver(place, last, c.variant.Position) + sides))
 			cost := skips(phase[j], phase[i]) + moveCost(place, last, c.variant.Position)
 			for t, v := range best[j] {

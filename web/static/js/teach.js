@@ -72,7 +72,7 @@
   function pacer(b, it) {
     const svg = $("t-pacer");
     const n = b.kind === "work" ? b.of : 1, gap = 10;
-    const w = (1000 - gap * (n - 1)) / n;
+    const w = (994 - gap * (n - 1)) / n;
     let html = "";
     for (let i = 0; i < n; i++) {
       const x = i * (w + gap), r = Math.min(33, w / 2);
