@@ -102,7 +102,7 @@ func LimitWords(l limit.Limit, name string) string {
 	switch {
 	case l.Allowed != nil:
 		s += "not for now"
-	case l.Bar && l.Quantity != "wrist_load":
+	case l.Bar && !strings.HasPrefix(l.Quantity, "wrist_load"):
 		s += "shut past " + unit(l.Quantity, l.Max)
 	default:
 		s += "to " + unit(l.Quantity, l.Max)

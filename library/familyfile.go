@@ -128,9 +128,10 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.
 	if err != nil {
 		return nil, err
 	}
-	forms, err := measureForms(movement, v.MayAdapt)
+	err = exercise.CheckRanges(movement)
+	forms, measuring := measureForms(movement, v.MayAdapt)
 	if err == nil {
-		err = exercise.CheckRanges(movement)
+		err = measuring
 	}
 	out := &exercise.Variant{
 		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,

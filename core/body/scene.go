@@ -44,7 +44,10 @@ func (b Box) covers(p Vec) bool {
 	return p.X >= b.Min.X && p.X <= b.Max.X && p.Y >= b.Min.Y && p.Y <= b.Max.Y
 }
 
-// settle searches one angle of the pose by bisection.
+// settled is how near, in body heights, a settled part has to come.
+const settled = 1e-5
+
+// settle searches one angle of the pose until its condition holds.
 func settle(p Pose, s Scene, st Settle) (Pose, error) {
 	field, err := angle(&p, st.Vary)
 	if err != nil {
@@ -68,15 +71,25 @@ func settle(p Pose, s Scene, st Settle) (Pose, error) {
 	if a*b > 0 {
 		return p, fmt.Errorf("settle: %s finds no place between %g and %g degrees for %s (it is off by %.3f and %.3f of body height there)", st.Vary, lo, hi, st.Part, a, b)
 	}
-	for range 24 {
-		mid := (lo + hi) / 2
-		if m := miss(mid); m*a > 0 {
-			lo = mid
+	// False position, with the Illinois rule against a stuck end.
+	at := lo
+	for range 40 {
+		at = (lo*b - hi*a) / (b - a)
+		m := miss(at)
+		if math.Abs(m) < settled || hi-lo < 1e-6 {
+			break
+		}
+		if m*a > 0 {
+			if lo, a = at, m; m*b < 0 && math.Abs(b) > 2*math.Abs(m) {
+				b /= 2
+			}
 		} else {
-			hi = mid
+			if hi, b = at, m; m*a < 0 && math.Abs(a) > 2*math.Abs(m) {
+				a /= 2
+			}
 		}
 	}
-	*field = (lo + hi) / 2
+	*field = at
 	return p, nil
 }
 

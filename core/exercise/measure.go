@@ -40,6 +40,7 @@ const (
 	heldSeconds = 5.0  // a hold from here on counts as held
 	fastDegrees = 60.0 // per second; from here on a movement counts as fast
 	betweenKeys = 4    // samples from one key pose to the next
+	offBalance  = 0.02 // body heights by which the weight may miss its base: a foot's width of error
 )
 
 // Frame is one sampled instant of a movement.
@@ -123,7 +124,7 @@ func Measure(m Movement) (Measured, error) {
 	for i, f := range frames {
 		fig := f.Figure
 		loads := fig.Carry(m.Scene)
-		if f.Pose != "" && loads.Residual > 0.05 {
+		if f.Pose != "" && loads.Residual > offBalance {
 			return out, fmt.Errorf("pose %s: the body is off balance: its weight lies outside what it rests on by %.3f of body height", f.Pose, loads.Residual)
 		}
 		resisted := m.Resistance != "" && m.Resistance != "none"

@@ -2,6 +2,8 @@ package exercise
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"restbend/core/body"
 )
@@ -17,6 +19,10 @@ func CheckRanges(m Movement) error {
 	if err != nil {
 		return err
 	}
+	// Key poses first: the mistake is theirs, what lies between follows.
+	slices.SortStableFunc(frames, func(a, b Frame) int {
+		return strings.Compare(between(a), between(b))
+	})
 	for _, f := range frames {
 		name := f.Pose
 		if name == "" {
@@ -27,6 +33,13 @@ func CheckRanges(m Movement) error {
 		}
 	}
 	return nil
+}
+
+func between(f Frame) string {
+	if f.Pose == "" {
+		return "between"
+	}
+	return ""
 }
 
 func checkFigure(f body.Figure) error {
@@ -51,6 +64,12 @@ func checkFigure(f body.Figure) error {
 	a := f.Angles()
 	for s := body.Left; s <= body.Right; s++ {
 		on := s.String() + " "
+		// A knee bends backward: the shank may not swing in front of the thigh,
+		// seen along the hinge that the pelvis and the hip's turn allow.
+		leg := f.Legs[s]
+		if a.KneeFlexion[s] > 12 && leg.Axis.Dot(f.Pelvis.L) < -0.3 && a.HipAbduction[s] < 45 {
+			return fmt.Errorf("%sknee: bends the wrong way by %.0f°", on, a.KneeFlexion[s])
+		}
 		for _, e := range []error{
 			within(on+"hip flexion", a.HipFlexion[s], -28, 130),
 			within(on+"hip abduction", a.HipAbduction[s], -30, 60),
@@ -61,12 +80,6 @@ func checkFigure(f body.Figure) error {
 			if e != nil {
 				return e
 			}
-		}
-		// A knee bends backward: the shank may not swing in front of the thigh,
-		// seen along the hinge that the pelvis and the hip's turn allow.
-		leg := f.Legs[s]
-		if a.KneeFlexion[s] > 12 && leg.Axis.Dot(f.Pelvis.L) < -0.3 && a.HipAbduction[s] < 45 {
-			return fmt.Errorf("%sknee: bends the wrong way by %.0f°", on, a.KneeFlexion[s])
 		}
 	}
 	return nil

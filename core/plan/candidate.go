@@ -213,7 +213,7 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 		maxSets = 3
 	}
 	if sore > limit.Calm {
-		maxSets = 1
+		maxSets = min(maxSets, 2)
 	}
 	switch base.Kind {
 	case exercise.Breaths:
@@ -249,7 +249,11 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 		}
 	default:
 		n := base.Repetitions
-		for _, reps := range []int{n - 2, n, n + 2} {
+		sizes := []int{n - 2, n, n + 2}
+		if sore > limit.Calm { // no more than the usual count on a sore day
+			sizes = sizes[:2]
+		}
+		for _, reps := range sizes {
 			for sets := 1; sets <= maxSets; sets++ {
 				d := base
 				d.Repetitions, d.Sets = max(3, reps), sets

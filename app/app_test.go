@@ -1,0 +1,193 @@
+package app_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/demo"
+	"restbend/formats"
+	"restbend/store"
+)
+
+var now = time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC)
+
+var judge = func() *app.Judge {
+	j, err := app.NewJudge()
+	if err != nil {
+		panic(err)
+	}
+	return j
+}()
+
+func studio(t *testing.T) *app.Studio {
+	t.Helper()
+	s, err := store.Open(context.Background(), t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { assert.NoError(t, s.Close()) })
+	return &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return now }}
+}
+
+func client(name string) limit.Client {
+	no := false
+	return limit.Client{Format: "restbend.client/1", Name: name, Place: "chair", Minutes: 20, Equipment: []string{"chair"},
+		Conditions: []limit.Condition{{ID: "osteoporosis", VertebralFracture: &no}}}
+}
+
+func TestTheWholeStory(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	id, err := s.AddClient(ctx, client("Ada Test"))
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, "2026-11-24", "09:30")
+	require.NoError(t, err)
+	row, err := s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	assert.Equal(t, plan.Ready, row.Plan.Status)
+	assert.InEpsilon(t, 1200, row.Plan.SecondsTotal, 0.05)
+
+	at := 0
+	for i, it := range row.Plan.Items {
+		if it.Variant == "sit_to_stand" {
+			at = i
+		}
+	}
+	require.NoError(t, s.Swap(ctx, planID, 1, at, "heel_press_chair_both"))
+	assert.ErrorIs(t, s.Swap(ctx, planID, 1, at, "hinge_chair"), store.ErrChanged, "the revision has moved on")
+	assert.Equal(t, "8 was Sit to stand", s.Store.LastChange(ctx, planID, 2))
+	require.NoError(t, s.Replan(ctx, planID, 2, app.Wish{Minutes: 30, Place: "chair", Approach: "steady"}))
+	row, err = s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	assert.Equal(t, 30, row.Plan.MinutesAsked)
+	require.NoError(t, s.Undo(ctx, planID, 3))
+	require.NoError(t, s.Undo(ctx, planID, 2))
+	assert.Error(t, s.Undo(ctx, planID, 1), "nothing before the first")
+	row, err = s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	assert.Equal(t, "sit_to_stand", row.Plan.Items[at].Variant)
+
+	two := 2
+	recordID, err := s.AddRecord(ctx, planID, formats.Record{Format: "restbend.record/1", On: "2026-11-24", Pain: formats.RecordPain{After: &two},
+		Items: []formats.RecordItem{{Variant: "sit_to_stand", Ended: "form"}}})
+	require.NoError(t, err)
+	again, err := s.AddRecord(ctx, planID, formats.Record{})
+	require.NoError(t, err)
+	assert.Equal(t, recordID, again, "saving twice leads to the same record")
+	assert.ErrorIs(t, s.Swap(ctx, planID, 1, 0, "hinge_chair"), app.ErrTaught)
+	require.NoError(t, s.FollowUp(ctx, recordID, formats.FollowUp{HoursToSettle: 5, Kind: "soreness"}))
+	r, err := s.Store.Record(ctx, recordID)
+	require.NoError(t, err)
+	assert.Equal(t, 5.0, r.Record.FollowUp.HoursToSettle)
+}
+
+func TestHistoryIsNotRewritten(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	id, err := s.AddClient(ctx, client("Ada Test"))
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, "2026-11-24", "")
+	require.NoError(t, err)
+	before, err := s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	changed := client("Ada Renamed")
+	changed.Conditions = []limit.Condition{{ID: "wrist_pain"}}
+	require.NoError(t, s.ChangeClient(ctx, id, 1, changed))
+	assert.ErrorIs(t, s.ChangeClient(ctx, id, 1, changed), store.ErrChanged)
+	after, err := s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+	assert.Equal(t, "osteoporosis", after.Client.Conditions[0].ID)
+	assert.Equal(t, judge.Library.Hash, after.Plan.Library)
+}
+
+func TestRefusalsSaveNothing(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	for says, change := range map[string]func(*limit.Client){
+		"name: is needed":             func(c *limit.Client) { c.Name = " " },
+		"birth_year: 2035":            func(c *limit.Client) { c.BirthYear = 2035 },
+		"mass_kg":                     func(c *limit.Client) { c.MassKG = 3 },
+		"conditions[0].id: scoliosis": func(c *limit.Client) { c.Conditions[0].ID = "scoliosis" },
+		"rungs[0].variant":            func(c *limit.Client) { c.Rungs = []limit.Rung{{Family: "bridge", Variant: "clam"}} },
+		"clearances[0].rule: made_up": func(c *limit.Client) { c.Clearances = []limit.Clearance{{Rule: "made_up", By: "x", On: "2026-01-01"}} },
+	} {
+		c := client("Bad")
+		change(&c)
+		_, err := s.AddClient(ctx, c)
+		assert.ErrorContains(t, err, says)
+	}
+	all, err := s.Store.Clients(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, all)
+
+	flagged := client("Flag")
+	flagged.RedFlags = []string{"saddle_numbness"}
+	id, err := s.AddClient(ctx, flagged)
+	require.NoError(t, err)
+	_, err = s.AddPlan(ctx, id, app.Wish{}, "2026-11-24", "")
+	assert.ErrorIs(t, err, app.ErrRefer)
+	for says, w := range map[string]app.Wish{"minutes": {Minutes: 600}, "place": {Place: "moon"}, "approach": {Approach: "loud"}} {
+		ok, err := s.AddClient(ctx, client("Ok "+says))
+		require.NoError(t, err)
+		_, err = s.AddPlan(ctx, ok, w, "2026-11-24", "")
+		assert.ErrorContains(t, err, says)
+		plans, err := s.Store.PlansOf(ctx, ok)
+		require.NoError(t, err)
+		assert.Empty(t, plans)
+	}
+	_, err = s.AddPlan(ctx, "nobody", app.Wish{}, "2026-11-24", "")
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	assert.ErrorContains(t, s.FollowUp(ctx, "x", formats.FollowUp{HoursToSettle: -1}), "hours to settle")
+}
+
+func TestDemoTellsTheSameStory(t *testing.T) {
+	ctx := context.Background()
+	tell := func() []string {
+		s := studio(t)
+		require.NoError(t, demo.Fill(ctx, judge, s.Store, now))
+		clients, err := s.Store.Clients(ctx)
+		require.NoError(t, err)
+		assert.Len(t, clients, 6)
+		var out []string
+		for _, c := range clients {
+			for _, k := range c.Client.Conditions {
+				assert.Contains(t, limit.Known, k.ID)
+			}
+			records, err := s.Store.RecordsOf(ctx, c.ID)
+			require.NoError(t, err)
+			assert.NotEmpty(t, records, c.Client.Name)
+			plans, err := s.Store.PlansOf(ctx, c.ID)
+			require.NoError(t, err)
+			for _, p := range plans {
+				assert.Equal(t, plan.Ready, p.Plan.Status, c.Client.Name)
+				assert.InEpsilon(t, float64(p.Plan.MinutesAsked*60), p.Plan.SecondsTotal, 0.05, "%s %s", c.Client.Name, p.Plan.Notes)
+				out = append(out, c.Client.Name+p.On+p.Plan.Items[1].Variant)
+			}
+		}
+		today, err := s.Store.PlansOn(ctx, now.Format(time.DateOnly))
+		require.NoError(t, err)
+		assert.GreaterOrEqual(t, len(today), 2)
+		open, err := s.ToFollowUp(ctx)
+		require.NoError(t, err)
+		assert.NotEmpty(t, open)
+		return out
+	}
+	assert.Equal(t, tell(), tell())
+}
+
+func TestWords(t *testing.T) {
+	assert.Equal(t, "29:48", app.Clock(1788))
+	assert.Equal(t, "low back and upper back rounding forward", app.QuantitiesWords([]string{"lumbar_flexion", "thoracic_flexion"}))
+	assert.Equal(t, "Low back rounding forward: shut past 10° under load", app.LimitWords(limit.Limit{Quantity: "lumbar_flexion", Max: 10.0, When: "loaded", Bar: true}, ""))
+	assert.Equal(t, "Weight on one wrist, right: to 15% of body weight", app.LimitWords(limit.Limit{Quantity: "wrist_load_right", Max: 0.15, When: "any", Bar: true}, ""))
+	assert.Equal(t, "balance", app.BecauseWords("goal: balance"))
+	assert.Equal(t, "to arrive", app.BecauseWords("phase: settle"))
+	assert.Contains(t, app.ReasonWords(limit.Reason{Text: "No.", Quantity: "lumbar_flexion", Value: 28.0, Limit: 10.0}), "28°")
+	for _, p := range exercise.Purposes {
+		assert.NotEmpty(t, p.Words(), p)
+	}
+}

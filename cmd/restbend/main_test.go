@@ -1,0 +1,159 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/plan"
+	"restbend/formats"
+)
+
+// call runs the program as from a shell, with a client on standard input.
+func call(in string, args ...string) (status int, out, errs string) {
+	var o, e bytes.Buffer
+	status = run(args, streams{strings.NewReader(in), &o, &e})
+	return status, o.String(), e.String()
+}
+
+const two = `{"format":"restbend.client/1","height_cm":163,"mass_kg":66,"equipment":["mat","chair"],
+ "conditions":[{"id":"osteoporosis","vertebral_fracture":false},{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`
+
+func TestJSONAnswersKeepToTheirSchemas(t *testing.T) {
+	for name, args := range map[string][]string{
+		"catalog": {"catalog", "--json"},
+		"limits":  {"limits", "-", "--json", "--on", "2026-11-24"},
+		"check":   {"check", "-", "--json", "--on", "2026-11-24"},
+		"plan":    {"plan", "-", "--json", "--on", "2026-11-24", "--place", "chair", "--minutes", "20"},
+	} {
+		status, out, errs := call(two, args...)
+		assert.Equal(t, exitDone, status, errs)
+		assert.NoError(t, formats.Validate(name, []byte(out)), name)
+	}
+}
+
+func TestPlansOnMatAndChair(t *testing.T) {
+	for _, place := range []string{"mat", "chair"} {
+		for _, minutes := range []string{"20", "30"} {
+			status, out, errs := call(two, "plan", "-", "--json", "--place", place, "--minutes", minutes)
+			require.Equal(t, exitDone, status, errs)
+			var p plan.Plan
+			require.NoError(t, json.Unmarshal([]byte(out), &p))
+			assert.Equal(t, plan.Ready, p.Status)
+			assert.InEpsilon(t, float64(p.MinutesAsked*60), p.SecondsTotal, 0.05)
+		}
+	}
+}
+
+func TestPlainAnswers(t *testing.T) {
+	for says, args := range map[string][]string{
+		"Rib breathing": {"catalog"},
+		"Low back rounding forward: shut past 20°": {"limits", "-"},
+		"avoid   Small curl-up":                    {"check", "-", "curl_up"},
+		"left out: Small curl-up.":                 {"plan", "-", "--place", "mat"},
+		"No place was named: the mat is used.":     {"plan", "-"},
+	} {
+		status, out, errs := call(two, args...)
+		assert.Equal(t, exitDone, status, errs)
+		assert.Contains(t, out, says)
+	}
+}
+
+// The example client of the contract as printed there, which names conditions
+// this version does not know yet.
+const example = `{
+  "format": "restbend.client/1",
+  "name": "text", "birth_year": 1956, "sex": "female", "height_cm": 163, "mass_kg": 66,
+  "conditions": [
+    {"id": "osteoporosis", "vertebral_fracture": true, "t_score": -2.9},
+    {"id": "disc_sciatica", "stage": "subacute", "side": "left", "eases": "extension"},
+    {"id": "spinal_fusion", "levels": "L4-S1", "months_since": 14, "cleared_for_exercise": true},
+    {"id": "scoliosis", "curves": [{"region": "thoracic", "convex": "right", "cobb_deg": 24}]}
+  ],
+  "red_flags": [],
+  "tolerates": {"floor": true, "kneeling": true, "prone": true, "supine_flat": true, "wrist_load": true, "standing_minutes": 15},
+  "pain": {"now": 2, "worst_24h": 4, "settles_hours": 3},
+  "measures": [
+    {"id": "chair_stand_30s", "value": 10, "on": "2026-11-02"},
+    {"id": "single_leg_stance_s", "side": "left", "value": 7},
+    {"id": "lumbar_flexion_deg", "value": 35},
+    {"id": "thoracic_rotation_deg", "side": "right", "value": 30},
+    {"id": "breath_seconds", "value": 4.2}
+  ],
+  "screens": [{"id": "half_squat", "finding": "loses_neutral", "sensation": "none", "moment": "before", "on": "2026-11-02"}],
+  "goals": ["mobility_flexion_extension", "deep_core", "balance"],
+  "place": "mat", "equipment": ["mat", "chair", "pillow"], "approach": "steady", "minutes": 30,
+  "strict": false, "tallest_height_cm": 168, "steroids": false, "resting_pressure": "128/78",
+  "rungs": [{"family": "bird_dog", "variant": "bird_dog_arm", "dose": {"kind": "hold_seconds", "repetitions": 6, "seconds": 5}}],
+  "clearances": [{"rule": "osteoporosis.head_lift", "by": "Dr A. Example", "on": "2026-10-01", "note": "text"}],
+  "instructions": [{"quantity": "lumbar_extension", "max": 15, "by": "surgeon", "on": "2026-10-01"}]
+}`
+
+func TestRefusals(t *testing.T) {
+	missing := filepath.Join(t.TempDir(), "none.json")
+	for _, c := range []struct {
+		name, in string
+		args     []string
+		says     string
+	}{
+		{"the contract's example", example, []string{"plan", "-", "--on", "2026-11-24"}, "conditions[2].id: spinal_fusion is not yet known"},
+		{"no command", "", nil, "restbend --help"},
+		{"unknown command", "", []string{"dance"}, "restbend --help"},
+		{"unknown flag", two, []string{"plan", "-", "--loud"}, "--loud"},
+		{"missing file", "", []string{"limits", missing}, "none.json: cannot be read"},
+		{"broken JSON", "{", []string{"limits", "-"}, "not valid JSON"},
+		{"unknown variant", two, []string{"check", "-", "headstand"}, `variant: "headstand" is not in the library`},
+		{"zero minutes", two, []string{"plan", "-", "--minutes", "0"}, "--minutes: expected 5 to 120, found 0"},
+		{"six hundred minutes", two, []string{"plan", "-", "--minutes", "600"}, "--minutes: expected 5 to 120, found 600"},
+		{"minutes in words", two, []string{"plan", "-", "--minutes", "many"}, "--minutes"},
+		{"unknown place", two, []string{"plan", "-", "--place", "moon"}, `place: "moon" is not known`},
+		{"unknown approach", two, []string{"plan", "-", "--approach", "loud"}, "approach"},
+		{"bad date", two, []string{"plan", "-", "--on", "soon"}, "--on"},
+		{"a foreign address", "", []string{"serve", "--addr", "0.0.0.0:80", "--data", t.TempDir()}, "--addr"},
+	} {
+		status, out, errs := call(c.in, c.args...)
+		assert.Equal(t, exitRefused, status, c.name)
+		assert.Contains(t, errs, c.says, c.name)
+		assert.Empty(t, out, c.name)
+	}
+}
+
+func TestReferEndsWithThree(t *testing.T) {
+	flagged := strings.Replace(two, `"equipment"`, `"red_flags":["bladder_bowel_change"],"equipment"`, 1)
+	young := strings.Replace(two, `"equipment"`, `"birth_year":2015,"equipment"`, 1)
+	for _, in := range []string{flagged, young} {
+		for _, command := range []string{"limits", "check", "plan"} {
+			status, out, errs := call(in, command, "-", "--json", "--on", "2026-11-24")
+			assert.Equal(t, exitRefer, status, errs)
+			assert.NoError(t, formats.Validate(command, []byte(out)))
+			assert.Contains(t, out, `"status": "refer"`)
+		}
+	}
+	_, out, _ := call(flagged, "plan", "-")
+	assert.Contains(t, out, "urgent")
+}
+
+func TestHelpAndFiles(t *testing.T) {
+	status, out, _ := call("", "--help")
+	assert.Equal(t, exitDone, status)
+	assert.Contains(t, out, "never diagnoses")
+	file := filepath.Join(t.TempDir(), "c.json")
+	require.NoError(t, os.WriteFile(file, []byte(two), 0o600))
+	status, out, _ = call("", "check", file, "heel_slide", "cat_cow")
+	assert.Equal(t, exitDone, status)
+	assert.Contains(t, out, "suits   Heel slide")
+}
+
+func TestAFailureOfTheProgramEndsWithOne(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "file")
+	require.NoError(t, os.WriteFile(file, nil, 0o600))
+	status, _, errs := call("", "serve", "--addr", "127.0.0.1:0", "--data", file)
+	assert.Equal(t, exitFailed, status)
+	assert.Contains(t, errs, "data folder")
+}

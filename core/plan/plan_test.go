@@ -1,0 +1,256 @@
+package plan_test
+
+import (
+	"flag"
+	"math"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/library"
+)
+
+// many runs the property test over far more cases: go test ./core/plan -many.
+var many = flag.Bool("many", false, "run property tests over many more random clients")
+
+var today = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+
+// The tests use the real library: what is to be safe is what is shipped.
+var lib, planLib = func() (*library.Library, plan.Library) {
+	l, err := library.Load()
+	if err != nil {
+		panic(err)
+	}
+	return l, plan.Library{Variants: l.Variants, Hash: l.Hash}
+}()
+
+func request(c limit.Client, place exercise.Place, minutes int) plan.Request {
+	c.Place = place
+	return plan.Request{Client: c, Limits: limit.For(c, lib.Rules, today), Place: place, Approach: "steady", Minutes: minutes}
+}
+
+func bothConditions() limit.Client {
+	not := false
+	return limit.Client{HeightCM: 163, MassKG: 66, Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{
+		{ID: "osteoporosis", VertebralFracture: &not}, {ID: "disc_sciatica", Stage: "subacute", Side: "left", Eases: "extension"}}}
+}
+
+func TestMinutesComeOut(t *testing.T) {
+	for _, place := range []exercise.Place{"mat", "chair"} {
+		for _, minutes := range []int{20, 30} {
+			p := plan.Best(request(bothConditions(), place, minutes), planLib)
+			assert.Equal(t, plan.Ready, p.Status)
+			assert.InEpsilon(t, float64(minutes*60), p.SecondsTotal, 0.05, "%s %d", place, minutes)
+			assert.Equal(t, exercise.Phase("settle"), p.Items[0].Phase)
+			assert.Equal(t, exercise.Phase("close"), p.Items[len(p.Items)-1].Phase)
+			if place == "chair" {
+				assert.Zero(t, p.Transfers.Floor)
+			} else {
+				assert.Equal(t, 2, p.Transfers.Floor, "down once, up once")
+			}
+			if place == "mat" {
+				assert.NotEmpty(t, p.LeftOut)
+			}
+		}
+	}
+}
+
+// clients draws random clients of the known conditions.
+func clients(t *rapid.T) limit.Client {
+	flag := func(name string) *bool {
+		switch rapid.IntRange(0, 2).Draw(t, name) {
+		case 0:
+			return nil
+		case 1:
+			b := true
+			return &b
+		}
+		b := false
+		return &b
+	}
+	pain := rapid.IntRange(0, 10).Draw(t, "pain")
+	c := limit.Client{HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"), MassKG: rapid.Float64Range(40, 130).Draw(t, "mass"),
+		Strict: rapid.Bool().Draw(t, "strict"), Pain: limit.Pain{Now: &pain},
+		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat")},
+		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom([]string{"mat", "chair", "towel", "bed", "table"}), rapid.ID).Draw(t, "kit"),
+		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
+	if rapid.Bool().Draw(t, "bone") {
+		c.Conditions = append(c.Conditions, limit.Condition{ID: "osteoporosis", VertebralFracture: flag("fracture")})
+	}
+	if rapid.Bool().Draw(t, "disc") {
+		c.Conditions = append(c.Conditions, limit.Condition{ID: "disc_sciatica", Stage: rapid.SampledFrom([]string{"", "acute", "subacute", "later"}).Draw(t, "stage"),
+			Side: rapid.SampledFrom([]string{"", "left", "right"}).Draw(t, "side"), Eases: rapid.SampledFrom([]string{"", "flexion", "extension"}).Draw(t, "eases"), LegSymptoms: flag("leg")})
+	}
+	if rapid.Bool().Draw(t, "wrist") {
+		c.Conditions = append(c.Conditions, limit.Condition{ID: "wrist_pain", Side: rapid.SampledFrom([]string{"left", "right", "both"}).Draw(t, "wrist side")})
+	}
+	if rapid.Bool().Draw(t, "measured") {
+		c.Measures = []limit.Measure{{ID: "breath_seconds", Value: rapid.Float64Range(2, 12).Draw(t, "breath")}, {ID: "lumbar_flexion_deg", Value: rapid.Float64Range(5, 70).Draw(t, "bend")}}
+	}
+	return c
+}
+
+func TestNoPlanBreaksALimit(t *testing.T) {
+	check := func(t *rapid.T) {
+		c := clients(t)
+		place := rapid.SampledFrom([]exercise.Place{"mat", "bed", "table", "chair", "standing"}).Draw(t, "place")
+		minutes := rapid.IntRange(5, 60).Draw(t, "minutes")
+		r := request(c, place, minutes)
+		p := plan.Best(r, planLib)
+		if p.Status == plan.Infeasible {
+			if len(p.Items) != 0 || len(p.Notes) == 0 {
+				t.Fatalf("infeasible with %d items and %d notes", len(p.Items), len(p.Notes))
+			}
+			return
+		}
+		sum := 0.0
+		for _, it := range p.Items {
+			v := lib.Variant(it.Variant)
+			form := v.FormOf(it.Adaptations)
+			if broken := r.Limits.Breaks(form.Measured); len(broken) > 0 {
+				t.Fatalf("%s breaks %s", it.Variant, broken[0].Rule)
+			}
+			if (it.Verdict == exercise.Suits) != (len(it.Adaptations) == 0) || it.Verdict == exercise.Avoid {
+				t.Fatalf("%s is %s with %v", it.Variant, it.Verdict, it.Adaptations)
+			}
+			if !plan.Available(v, place, c.Equipment) {
+				t.Fatalf("%s is not available %s with %v", it.Variant, place, c.Equipment)
+			}
+			sum += it.Seconds()
+		}
+		if math.Abs(sum-p.SecondsTotal) > 0.11 {
+			t.Fatalf("total %g, items sum to %g", p.SecondsTotal, sum)
+		}
+		if p.SecondsTotal > float64(minutes*60)*1.03 {
+			t.Fatalf("%g seconds for %d minutes", p.SecondsTotal, minutes)
+		}
+		for i := 1; i < len(p.Items); i++ {
+			if phase(p.Items[i]) < phase(p.Items[i-1]) {
+				t.Fatalf("phase %s after %s", p.Items[i].Phase, p.Items[i-1].Phase)
+			}
+		}
+	}
+	if *many {
+		for range 100 {
+			rapid.Check(t, check)
+		}
+		return
+	}
+	rapid.Check(t, check)
+}
+
+func phase(it plan.Item) int {
+	for i, p := range exercise.Phases {
+		if p == it.Phase {
+			return i
+		}
+	}
+	return -1
+}
+
+func TestTheSamePlanEveryTime(t *testing.T) {
+	r := request(bothConditions(), "mat", 30)
+	assert.Equal(t, plan.Best(r, planLib), plan.Best(r, planLib))
+}
+
+func TestReferAndInfeasible(t *testing.T) {
+	c := bothConditions()
+	c.RedFlags = []string{"saddle_numbness"}
+	p := plan.Best(request(c, "mat", 30), planLib)
+	assert.Equal(t, plan.Refer, p.Status)
+	assert.Empty(t, p.Items)
+	assert.Contains(t, p.Notes[0], "urgent")
+
+	not := false
+	p = plan.Best(request(limit.Client{Tolerates: limit.Tolerates{SupineFlat: &not}, Equipment: nil,
+		Conditions: []limit.Condition{{ID: "osteoporosis"}}, Pain: limit.Pain{Now: ptr(8)}}, "standing", 120), planLib)
+	assert.NotEqual(t, plan.Refer, p.Status)
+	assert.NotEmpty(t, p.Notes, "what is missing is said")
+}
+
+func ptr(v int) *int { return &v }
+
+func TestSoreDaysAskLess(t *testing.T) {
+	c := bothConditions()
+	c.Pain.Now = ptr(4)
+	for _, it := range plan.Best(request(c, "mat", 20), planLib).Items {
+		assert.LessOrEqual(t, len(it.Dose.SetSizes()), 2, it.Variant)
+		if it.Dose.Kind == exercise.Repetitions {
+			assert.LessOrEqual(t, it.Dose.Repetitions, lib.Variant(it.Variant).Studio.Repetitions, it.Variant)
+		}
+		if it.Dose.Kind == exercise.HoldSeconds {
+			assert.LessOrEqual(t, it.Dose.Seconds, 5.0)
+		}
+	}
+	c.Pain.Now = ptr(7)
+	p := plan.Best(request(c, "mat", 10), planLib)
+	require.NotEmpty(t, p.Items)
+	for _, it := range p.Items {
+		assert.Contains(t, []exercise.Phase{"settle", "mobilise", "close"}, it.Phase)
+		assert.False(t, it.Quantities["loaded"].(bool), it.Variant)
+	}
+}
+
+func TestRecordedRungIsPreferred(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Rungs: []limit.Rung{{Family: "bridge", Variant: "bridge"}, {Family: "all_fours_balance", Variant: "bird_dog_leg"}}}
+	has := map[string]bool{}
+	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
+		has[it.Variant] = true
+	}
+	assert.True(t, has["bird_dog_leg"])
+	assert.False(t, has["bird_dog_arm"], "one rung of a family")
+}
+
+func TestSwap(t *testing.T) {
+	r := request(bothConditions(), "chair", 20)
+	p := plan.Best(r, planLib)
+	at := -1
+	for i, it := range p.Items {
+		if it.Variant == "sit_to_stand" {
+			at = i
+		}
+	}
+	require.GreaterOrEqual(t, at, 0)
+	before := p.Items[at].Seconds()
+	alternatives := plan.Alternatives(r, planLib, p.Items[at])
+	require.NotEmpty(t, alternatives)
+	assert.NotEqual(t, exercise.Avoid, alternatives[0].Judged.Verdict, "safe ones first")
+
+	require.NoError(t, p.Swap(r, planLib, at, "heel_press_chair_both"))
+	assert.Equal(t, "heel_press_chair_both", p.Items[at].Variant)
+	assert.InDelta(t, before, p.Items[at].Seconds(), 60)
+	sum := 0.0
+	for _, it := range p.Items {
+		sum += it.Seconds()
+	}
+	assert.InDelta(t, sum, p.SecondsTotal, 0.1)
+
+	for says, id := range map[string]string{"not in the library": "headstand", "cannot be done on the chair": "curl_up"} {
+		assert.ErrorContains(t, p.Swap(r, planLib, at, id), says)
+	}
+	assert.ErrorContains(t, p.Swap(r, planLib, 99, "hinge_chair"), "no exercise number 100")
+	mat := request(bothConditions(), "mat", 20)
+	q := plan.Best(mat, planLib)
+	assert.ErrorContains(t, q.Swap(mat, planLib, 1, "curl_up"), "is not for this client")
+}
+
+func TestBedIsNoFloor(t *testing.T) {
+	c := bothConditions()
+	c.Equipment = []string{"bed"}
+	p := plan.Best(request(c, "bed", 15), planLib)
+	require.NotEmpty(t, p.Items)
+	assert.Zero(t, p.Transfers.Floor)
+}
+
+func BenchmarkBest30(b *testing.B) {
+	r := request(bothConditions(), "mat", 30)
+	for b.Loop() {
+		plan.Best(r, planLib)
+	}
+}

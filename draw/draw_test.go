@@ -1,0 +1,199 @@
+package draw
+
+import (
+	"bytes"
+	"compress/gzip"
+	"encoding/xml"
+	"errors"
+	"io"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/exercise"
+	"restbend/library"
+)
+
+var lib = func() *library.Library {
+	l, err := library.Load()
+	if err != nil {
+		panic(err)
+	}
+	return l
+}()
+
+func wellFormed(t *testing.T, svg []byte, what string) {
+	t.Helper()
+	d := xml.NewDecoder(bytes.NewReader(svg))
+	for {
+		_, err := d.Token()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		require.NoError(t, err, what)
+	}
+	assert.NotContains(t, string(svg), "NaN", what)
+	assert.NotContains(t, string(svg), "Inf", what)
+	assert.NotContains(t, string(svg), "style=", "the policy allows no inline style")
+	assert.NotContains(t, string(svg), "%!", what)
+}
+
+func zipped(t *testing.T, b []byte) int {
+	t.Helper()
+	var out bytes.Buffer
+	z := gzip.NewWriter(&out)
+	_, err := z.Write(b)
+	require.NoError(t, err)
+	require.NoError(t, z.Close())
+	return out.Len()
+}
+
+func TestEveryVariantDraws(t *testing.T) {
+	for _, v := range lib.Variants {
+		small, err := Variant(v, nil, "", false, "", Thumb, Light)
+		require.NoError(t, err, v.ID)
+		wellFormed(t, small, v.ID)
+		assert.Less(t, len(small), 10_000, v.ID)
+		assert.Less(t, zipped(t, small), 3_500, v.ID)
+	}
+	v := lib.Variant("sit_to_stand")
+	large, err := Variant(v, nil, "rise", true, "", Large, Dark)
+	require.NoError(t, err)
+	wellFormed(t, large, "large")
+	again, err := Variant(v, nil, "rise", true, "", Large, Dark)
+	require.NoError(t, err)
+	assert.Equal(t, large, again, "the same picture every time")
+	assert.Contains(t, string(large), "stroke-dasharray", "the start is ghosted")
+	for _, view := range Views {
+		b, err := Variant(v, nil, "rise", false, view, Thumb, Light)
+		require.NoError(t, err)
+		wellFormed(t, b, string(view))
+	}
+	_, err = Variant(v, nil, "flying", false, "", Thumb, Light)
+	assert.ErrorContains(t, err, "no pose")
+}
+
+func TestAdaptedFormIsDrawnAsAdapted(t *testing.T) {
+	v := lib.Variant("cat_cow_seated")
+	plain, err := Variant(v, nil, "", false, "", Thumb, Light)
+	require.NoError(t, err)
+	only := v.FormOf([]exercise.Adaptation{{ID: "allowed_directions_only", Text: "one direction only, no rounding"}})
+	require.NotEmpty(t, only.Adaptations)
+	adapted, err := Variant(v, only, "", false, "", Thumb, Light)
+	require.NoError(t, err)
+	assert.NotEqual(t, plain, adapted)
+}
+
+func TestConeDistanceIsExact(t *testing.T) {
+	k := cone{flat{0, 0}, flat{1, 0}, 0.2, 0.1}
+	assert.InDelta(t, -0.2, k.distance(flat{0, 0}), 1e-9)
+	assert.InDelta(t, 0.1, k.distance(flat{-0.3, 0}), 1e-9)
+	assert.InDelta(t, 0.2, k.distance(flat{1.3, 0}), 1e-9)
+	// Beside the middle the edge runs along the tangent of both circles.
+	sin := 0.1
+	assert.InDelta(t, 0.5*math.Sqrt(1-sin*sin)-0.2+0.5*sin, k.distance(flat{0.5, 0.5}), 1e-9)
+}
+
+func TestOutlineOfACircle(t *testing.T) {
+	s := shape{cones: []cone{{flat{0.3, 0.2}, flat{0.3, 0.2}, 0.1, 0.1}}}
+	line := s.outline(0.005)
+	require.NotEmpty(t, line)
+	for _, p := range line {
+		assert.InDelta(t, 0.1, p.sub(flat{0.3, 0.2}).len(), 0.0005)
+	}
+	spaced := evenly(line, 0.02)
+	assert.InDelta(t, 2*math.Pi*0.1/0.02, len(spaced), 1)
+	assert.InDelta(t, 0.1, smooth(spaced, 0.02, 0.02)[3].sub(flat{0.3, 0.2}).len(), 0.01)
+	assert.Nil(t, shape{}.outline(0.005))
+}
+
+func TestRunsCutTheHiddenStretch(t *testing.T) {
+	line := make([]flat, 10)
+	for i := range line {
+		line[i] = flat{float64(i), 0}
+	}
+	keep := []bool{true, true, true, false, false, true, true, true, true, true}
+	cut := runs(line, keep)
+	require.Len(t, cut, 1)
+	assert.Equal(t, 5.0, cut[0][0].x)
+	assert.Equal(t, 2.0, cut[0][len(cut[0])-1].x, "it goes on round the end")
+	assert.Len(t, runs(line, []bool{true, true, true, true, true, true, true, true, true, true})[0], 10)
+}
+
+func TestRoseStates(t *testing.T) {
+	free := Petal{Ordinary: 60, Allowed: 60}
+	shut := Petal{Ordinary: 60, Allowed: 10, Shut: true}
+	over := Petal{Ordinary: 60, Allowed: 10, Shut: true, Used: 46}
+	side := Petal{Ordinary: 25, Allowed: 10, Used: 8}
+	for _, px := range []float64{56, 112, 300} {
+		for _, forward := range []Petal{free, shut, over} {
+			for _, theme := range []Theme{Light, Dark} {
+				svg := SVGRose(Rose{forward, free, side, side, side, over}, px, "", theme, `back <may> "do"`)
+				wellFormed(t, svg, "rose")
+			}
+		}
+	}
+	// The bar is gone when nothing is shut, and the hatch when nothing is over.
+	plain := string(SVGRose(Rose{free, free, side, side, side, side}, 300, "", Light, ""))
+	assert.NotContains(t, plain, "url(#hatch)")
+	assert.Contains(t, string(SVGRose(Rose{Forward: over}, 300, "", Light, "")), "url(#hatch)")
+	assert.Less(t, shut.share(10), 1.0)
+	assert.Greater(t, shut.share(10), 10.0/60, "small allowances still show")
+	assert.Zero(t, shut.share(0))
+}
+
+func TestRibbon(t *testing.T) {
+	r := Ribbon{Width: 1200, Tall: true, Done: -1, Title: "t", Pieces: []RibbonPiece{
+		{Change: 40, Stay: 100, Level: 0, Position: "supine", FloorMove: -1, Phase: "settle", Number: 1, Figure: "/f.svg", FigureW: 60, FigureH: 30, Link: "/a", Label: "one"},
+		{Change: 8, Stay: 300, Level: 0, Load: 0.5, Position: "supine", Phase: "strengthen", Number: 2, Chosen: true},
+		{Change: 60, Stay: 200, Level: 1, Load: 0.9, Position: "standing", FloorMove: 1, Phase: "upright", Number: 3, Figure: "/g.svg", FigureW: 900, FigureH: 80},
+	}}
+	svg := string(SVGRibbon(r, Light))
+	wellFormed(t, []byte(svg), "ribbon")
+	assert.Contains(t, svg, ">down<")
+	assert.Contains(t, svg, ">up<")
+	assert.Contains(t, svg, "/f.svg")
+	assert.NotContains(t, svg, "/g.svg", "a figure much wider than its piece is left out")
+	assert.Contains(t, svg, "5 min")
+	wellFormed(t, SVGRibbon(Ribbon{Width: 300}, Dark), "an empty session")
+}
+
+func TestHalfMinutes(t *testing.T) {
+	for seconds, want := range map[float64]string{5: "½", 30: "½", 44: "½", 46: "1", 90: "1½", 119: "2", 600: "10"} {
+		assert.Equal(t, want, HalfMinutes(seconds))
+	}
+}
+
+func TestMarksAndPain(t *testing.T) {
+	for _, v := range []string{"suits", "adapt", "avoid"} {
+		wellFormed(t, SVGMark(v), v)
+	}
+	four, two := 4, 2
+	svg := SVGPainString([]PainPoint{{Label: "3 Nov", Before: &four, After: &two}, {Label: "<b>"}}, Light)
+	wellFormed(t, svg, "pain")
+	assert.Contains(t, string(svg), "before 4, after 2")
+	assert.Equal(t, "#808080", mixColour("#000000", "#FFFFFF", 0.5))
+	assert.False(t, strings.Contains(palettes[Light].bendColour(0), palettes[Light].gold))
+	assert.Equal(t, palettes[Light].gold, palettes[Light].bendColour(1))
+}
+
+func BenchmarkThumb(b *testing.B) {
+	v := lib.Variant("bird_dog_leg")
+	for b.Loop() {
+		if _, err := Variant(v, nil, "", false, "", Thumb, Light); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+func BenchmarkLarge(b *testing.B) {
+	v := lib.Variant("bird_dog_leg")
+	for b.Loop() {
+		if _, err := Variant(v, nil, "", true, "", Large, Light); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
