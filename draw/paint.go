@@ -133,7 +133,7 @@ func colourLimbs(defs *strings.Builder, parts []*part, s Subject, cam camera, pa
 // head's outline, and an ear on the side that is seen.
 func paintFace(b, defs *strings.Builder, f *body.Figure, p *part, cam camera, pal palette, width float64) {
 	front := f.Head.F.Dot(cam.toward)
-	pale := mixColour(pal.body, pal.sheet, 0.55)
+	pale := mixColour(pal.body, palettes[Light].sheet, 0.5)
 	if front > -0.5 {
 		defs.WriteString(tag(`<clipPath id="h"><path d="%s"/></clipPath>`, closedPath(p.line)))
 		c := cam.project(f.Neck.Add(f.Head.World(body.Vec{X: 0.064, Z: 0.024})))

@@ -48,9 +48,9 @@ const (
 func SVGRibbon(r Ribbon, theme Theme) []byte {
 	pal := palettes[theme]
 	left := ribbonLeft
-	top := 72.0
+	top := 84.0
 	if !r.Tall {
-		left, top = 18, 66
+		left, top = 18, 80
 	}
 	floor := top + ribbonStep + ribbonLowest
 	height := floor + 12
@@ -84,7 +84,7 @@ func SVGRibbon(r Ribbon, theme Theme) []byte {
 	}
 	for i, p := range r.Pieces {
 		if p.Chosen {
-			fmt.Fprintf(&b, `<rect class="ribbon-chosen" x="%.1f" y="6" width="%.1f" height="%.1f" rx="6" fill="%s"/>`,
+			fmt.Fprintf(&b, `<rect class="ribbon-chosen" x="%.1f" y="2" width="%.1f" height="%.1f" rx="6" fill="%s"/>`,
 				start[i]-4, math.Max(26, spans[i].to-start[i]+8), height-6, pal.sheet)
 		}
 	}

@@ -95,6 +95,17 @@ func (f *figures) item(it plan.Item) want {
 	return w
 }
 
+// onRibbon is the want for an exercise on the height ribbon, where bodies lie
+// on a line and so are seen from the side.
+func (f *figures) onRibbon(it plan.Item, theme draw.Theme) want {
+	w := f.item(it)
+	w.theme = theme
+	if v := f.library.Variant(it.Variant); v != nil && v.Show.View == string(draw.AboveView) {
+		w.view = draw.SideView
+	}
+	return w
+}
+
 // warm draws every thumbnail ahead of need.
 func (f *figures) warm() {
 	for _, v := range f.library.Variants {

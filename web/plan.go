@@ -199,12 +199,12 @@ func alternativeWords(a plan.Alternative) string {
 
 // ribbon draws a plan's height ribbon.
 func (w *site) ribbon(row store.Plan, chosen int, width float64, tall bool) template.HTML {
-	return w.ribbonAt(row, chosen, width, tall, -1)
+	return w.ribbonAt(row, chosen, width, tall, -1, draw.Light)
 }
 
 // ribbonAt is the ribbon with a marker after so many seconds; none when
 // negative.
-func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, done float64) template.HTML {
+func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, done float64, theme draw.Theme) template.HTML {
 	p := row.Plan
 	r := draw.Ribbon{Width: width, Tall: tall,
 		Done:  done,
@@ -212,7 +212,7 @@ func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, do
 	floor := false
 	onFloor := func(pos exercise.Position) bool { return pos.OnFloor() && p.Place != "bed" && p.Place != "table" }
 	for i, it := range p.Items {
-		f := w.figures.get(w.figures.item(it))
+		f := w.figures.get(w.figures.onRibbon(it, theme))
 		change, end := it.SecondsChange, 0.0
 		if i == len(p.Items)-1 { // the last one's change holds the way up
 			end = plan.ComingUp(p.Place, it.EndPosition)
@@ -236,7 +236,7 @@ func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, do
 		piece.Load = min(1, piece.Load)
 		r.Pieces = append(r.Pieces, piece)
 	}
-	return template.HTML(draw.SVGRibbon(r, draw.Light))
+	return template.HTML(draw.SVGRibbon(r, theme))
 }
 
 // readWish reads the plan's controls: minutes, place, approach and pain today,

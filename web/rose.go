@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"restbend/core/exercise"
@@ -27,33 +28,40 @@ type clientRose struct {
 type roseLabel struct{ Name, Figure, Class string }
 
 // roseOf draws a client's limits and what a measured movement uses. Of the two
-// regions of the back the stricter limit and the larger use are shown.
+// regions of the back the stricter limit and the larger use are shown. A limit
+// that only holds under load shows where the movement breaks it, and else in
+// words alone.
 func roseOf(set limit.Set, used exercise.Measured, c limit.Client) clientRose {
-	petal := func(ordinary float64, directions []string) draw.Petal {
+	loaded := map[string]float64{} // by direction
+	petal := func(name string, ordinary float64, quantities []string) draw.Petal {
 		p := draw.Petal{Ordinary: ordinary, Allowed: ordinary}
-		for _, q := range directions {
-			v := used.Numbers[q]
-			for _, l := range set.Limits {
-				max, ok := l.Number()
-				if !ok || l.Quantity != q || l.With != nil {
-					continue
-				}
-				if max <= p.Allowed {
-					p.Allowed = max
-				}
-				p.Shut = p.Shut || l.Bar && max <= 10
+		loaded[name] = ordinary
+		for _, l := range set.Limits {
+			figure, ok := l.Number()
+			if !ok || l.With != nil || !slices.Contains(quantities, l.Quantity) {
+				continue
 			}
-			p.Used = max(p.Used, v)
+			broken := l.When != "any" && used.Numbers[l.Quantity+"_"+l.When] > figure+0.05
+			if l.When == "loaded" {
+				loaded[name] = min(loaded[name], figure)
+			}
+			if l.When == "any" || broken {
+				p.Allowed = min(p.Allowed, figure)
+				p.Shut = p.Shut || l.Bar
+			}
+		}
+		for _, q := range quantities {
+			p.Used = max(p.Used, used.Numbers[q])
 		}
 		return p
 	}
 	r := clientRose{Rose: draw.Rose{
-		Forward:   petal(ordinaryForward, []string{"lumbar_flexion", "thoracic_flexion"}),
-		Back:      petal(ordinaryBack, []string{"lumbar_extension", "thoracic_extension"}),
-		Left:      petal(ordinarySide, []string{"lumbar_side_bend_left", "thoracic_side_bend_left"}),
-		Right:     petal(ordinarySide, []string{"lumbar_side_bend_right", "thoracic_side_bend_right"}),
-		TurnLeft:  petal(ordinaryTurn, []string{"thoracic_rotation_left"}),
-		TurnRight: petal(ordinaryTurn, []string{"thoracic_rotation_right"}),
+		Forward:   petal("forward", ordinaryForward, []string{"lumbar_flexion", "thoracic_flexion"}),
+		Back:      petal("back", ordinaryBack, []string{"lumbar_extension", "thoracic_extension"}),
+		Left:      petal("bend left", ordinarySide, []string{"lumbar_side_bend_left", "thoracic_side_bend_left"}),
+		Right:     petal("bend right", ordinarySide, []string{"lumbar_side_bend_right", "thoracic_side_bend_right"}),
+		TurnLeft:  petal("turn left", ordinaryTurn, []string{"thoracic_rotation_left"}),
+		TurnRight: petal("turn right", ordinaryTurn, []string{"thoracic_rotation_right"}),
 	}}
 	for _, m := range c.Measures {
 		switch m.ID {
@@ -74,6 +82,9 @@ func roseOf(set limit.Set, used exercise.Measured, c limit.Client) clientRose {
 			figure = fmt.Sprintf("shut past %.0f°", l.p.Allowed)
 		case l.p.Allowed >= l.p.Ordinary:
 			figure = "free"
+		}
+		if loaded[l.name] < l.p.Allowed && l.p.Used <= 0.5 {
+			figure += fmt.Sprintf(", %.0f° loaded", loaded[l.name])
 		}
 		if l.p.Used > 0.5 {
 			figure += fmt.Sprintf(", asks %.0f°", l.p.Used)

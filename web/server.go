@@ -11,7 +11,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
-	"restbend/core/plan"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -146,6 +145,3 @@ func (w *site) sentence(c *gin.Context, err error) (int, string) {
 	w.log.Error("failed", "request", c.GetString("request"), "path", c.Request.URL.Path, "cause", err)
 	return http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe."
 }
-
-// infeasible says whether a plan has nothing in it.
-func infeasible(p plan.Plan) bool { return p.Status == plan.Infeasible }

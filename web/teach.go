@@ -83,7 +83,7 @@ func (w *site) teach(c *gin.Context) {
 		}
 		l.Items = append(l.Items, item)
 	}
-	w.pages.render(c, http.StatusOK, "teach", gin.H{"Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
+	w.pages.render(c, http.StatusOK, "teach", gin.H{"Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
 }
 
 // lessonFigures are the large figures of an exercise at its start and as it is

@@ -223,12 +223,10 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 			out = append(out, d)
 		}
 	case exercise.HoldBreaths:
-		for _, n := range []int{3, 5} {
-			for sets := 1; sets <= min(2, maxSets); sets++ {
-				d := base
-				d.Breaths, d.Sets = n, sets
-				out = append(out, d)
-			}
+		for _, size := range []struct{ breaths, sets int }{{3, 1}, {5, 1}, {5, 2}} {
+			d := base
+			d.Breaths, d.Sets = size.breaths, size.sets
+			out = append(out, d)
 		}
 	case exercise.HoldSeconds:
 		if sore > limit.Calm {

@@ -36,9 +36,8 @@
     }
     $("t-count").textContent = count; $("t-of").textContent = of; $("t-unit").textContent = unit;
     pacer(b, it);
-    const now = document.querySelector(".t-ribbon .ribbon-now");
-    if (now) {
-      const box = document.querySelector(".t-ribbon svg").viewBox.baseVal;
+    for (const now of document.querySelectorAll(".t-ribbon .ribbon-now")) {
+      const box = now.ownerSVGElement.viewBox.baseVal;
       now.setAttribute("x", 18 + (box.width - 38) * (b.at + state.spent) / total - 3);
     }
     const stamp = [state.beat, state.swap, root.classList.contains("is-dark"), b.kind === "work" && state.spent < b.seconds / 2].join();

@@ -1,0 +1,273 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// screenshots refreshes the pictures: go test ./web -run Screenshots -screenshots ../docs/screenshots.
+var screenshots = flag.String("screenshots", "", "folder to write a picture of every view to")
+
+// browser is one headless Chromium tab of the given size.
+type browser struct {
+	t   *testing.T
+	ctx context.Context
+}
+
+func newBrowser(t *testing.T, width, height int) *browser {
+	t.Helper()
+	options := []chromedp.ExecAllocatorOption{chromedp.WindowSize(width, height), chromedp.Flag("no-sandbox", true), chromedp.Flag("disable-gpu", true),
+		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-quic", true)}
+	if path := "/usr/bin/chromium"; fileExists(path) {
+		options = append(options, chromedp.ExecPath(path))
+	}
+	ctx, cancel := chromedp.NewContext(context.Background(), chromedp.WithAllocatorOptions(options...))
+	t.Cleanup(cancel)
+	ctx, stop := context.WithTimeout(ctx, 90*time.Second)
+	t.Cleanup(stop)
+	b := &browser{t, ctx}
+	b.do(chromedp.EmulateViewport(int64(width), int64(height)))
+	return b
+}
+
+func fileExists(p string) bool { _, err := os.Stat(p); return err == nil }
+
+func (b *browser) do(steps ...chromedp.Action[chromedp.Void]) {
+	b.t.Helper()
+	require.NoError(b.t, chromedp.Do(b.ctx, steps...))
+}
+
+func (b *browser) open(address string) {
+	b.t.Helper()
+	b.do(chromedp.Navigate(address), chromedp.WaitReady("main"))
+}
+
+// read evaluates an expression in the page.
+func read[T any](b *browser, expression string) T {
+	b.t.Helper()
+	v, err := chromedp.Run(b.ctx, chromedp.Evaluate[T](expression))
+	require.NoError(b.t, err, expression)
+	return v
+}
+
+func (b *browser) text(selector string) string {
+	b.t.Helper()
+	return read[string](b, fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", selector))
+}
+
+// until waits for an expression to become true.
+func (b *browser) until(expression string) {
+	b.t.Helper()
+	for range 150 {
+		if read[bool](b, "!!("+expression+")") {
+			return
+		}
+		time.Sleep(40 * time.Millisecond)
+	}
+	require.Fail(b.t, "never came true", "%s\n%s", expression, b.text("main"))
+}
+
+// accessible runs axe-core over the page and fails on what is serious.
+func (b *browser) accessible(name string) {
+	b.t.Helper()
+	source, err := os.ReadFile("testdata/axe.min.js")
+	require.NoError(b.t, err)
+	_, err = chromedp.Run(b.ctx, chromedp.EvaluateAsDevTools[any](string(source)+";0"))
+	require.NoError(b.t, err)
+	found, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](`axe.run(document, {resultTypes: ["violations"]}).then(r => JSON.stringify(r.violations.map(v => [v.impact, v.id, v.nodes.slice(0, 3).map(n => n.target.join(" ") + " " + (n.any[0]?.message ?? ""))])))`, chromedp.EvalAwaitPromise))
+	require.NoError(b.t, err)
+	var violations [][]any
+	require.NoError(b.t, json.Unmarshal([]byte(found), &violations))
+	assert.Empty(b.t, violations, name)
+}
+
+// picture writes a PNG when the flag asks for it.
+func (b *browser) picture(name string) {
+	b.t.Helper()
+	if *screenshots == "" {
+		return
+	}
+	time.Sleep(150 * time.Millisecond)
+	png, err := chromedp.Run(b.ctx, chromedp.CaptureScreenshot())
+	require.NoError(b.t, err)
+	require.NoError(b.t, os.WriteFile(filepath.Join(*screenshots, name+".png"), png, 0o644))
+}
+
+// TestStory goes the whole way as an instructor would: a new client, a plan, a
+// swap, the printed view, teaching to the end, and the record.
+func TestStory(t *testing.T) {
+	srv, _ := demoSite(t)
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/clients/new")
+	b.do(chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1954"),
+		chromedp.Click(`input[name=conditions][value=osteoporosis]`), chromedp.WaitVisible(`input[name=t_score]`), chromedp.SendKeys(`input[name=t_score]`, "-2.7"),
+		chromedp.SetValue(`select[name=vertebral_fracture]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
+		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake button[type=submit]`))
+	b.until(`document.querySelector("h1")?.innerText === "Isaura Fenwick-Test" && document.querySelector(".rose")`)
+	assert.Contains(t, b.text(".client-limits"), "The head stays down when lying")
+	assert.Contains(t, b.text(".rose-labels"), "forward to 20°, 10° loaded")
+
+	b.do(chromedp.SetValue(`#minutes`, "20"), chromedp.Click(`.plan-wish button[type=submit]`))
+	b.until(`document.querySelector(".rows")`)
+	assert.Regexp(t, `(19:[0-5]\d|20:[0-3]\d) min`, b.text(".ribbon-sum"))
+	rows := read[int](b, `document.querySelectorAll(".row-item").length`)
+	assert.GreaterOrEqual(t, rows, 6)
+
+	// Change the minutes: the plan answers at once, and undo takes it back.
+	b.do(chromedp.Click(`button[value=more]`))
+	b.until(`document.querySelector("#wish-minutes").value === "25" && document.querySelector(".undo")`)
+	b.do(chromedp.Click(`.undo button`))
+	b.until(`document.querySelector("#wish-minutes").value === "20"`)
+
+	// Look at an exercise, and swap it for another.
+	number := read[int](b, `[...document.querySelectorAll(".row-item")].findIndex(r => r.innerText.includes("Sit to stand")) + 1`)
+	require.Positive(t, number)
+	b.do(chromedp.Click(fmt.Sprintf("#row-%d", number)))
+	b.until(`document.querySelector(".is-chosen strong")?.innerText === "Sit to stand" && document.querySelector(".tray h2").innerText === "For leg strength"`)
+	b.until(fmt.Sprintf(`location.search === "?item=%d"`, number))
+	assert.Equal(t, 2, read[int](b, `document.querySelectorAll(".tray-roses .rose").length`), "two roses side by side")
+	other := b.text(".alternative .alt-name strong")
+	b.do(chromedp.Click(`.alternative .alt-use button`))
+	b.until(fmt.Sprintf(`document.querySelector(".is-chosen strong")?.innerText === %q`, other))
+	assert.Contains(t, b.text(".undo"), "was Sit to stand")
+	plan := read[string](b, `location.pathname`)
+
+	b.open(srv.URL + plan + "/print")
+	assert.Contains(t, b.text(".paper"), other)
+	assert.Contains(t, b.text(".paper-foot"), "Keep away from")
+	pdf, err := chromedp.Run(b.ctx, chromedp.PrintToPDF())
+	require.NoError(t, err)
+	pages := bytes.Count(pdf, []byte("/Type /Page")) - bytes.Count(pdf, []byte("/Type /Pages"))
+	assert.LessOrEqual(t, pages, 2)
+	assert.Positive(t, pages)
+
+	// Teach with the keyboard: start, a mark, and on to the end.
+	b.open(srv.URL + plan + "/teach")
+	b.until(`document.getElementById("t-next").innerText !== ""`)
+	first := b.text("#t-count")
+	b.do(chromedp.KeyEvent(" "))
+	b.until(fmt.Sprintf(`document.getElementById("t-count").innerText !== %q`, first))
+	b.do(chromedp.KeyEvent(" "), chromedp.KeyEvent(kb.ArrowRight))
+	b.until(`document.getElementById("t-place").innerText.includes(", 2 of ")`)
+	second := b.text("#t-name")
+	b.do(chromedp.KeyEvent("f"))
+	b.until(`document.getElementById("t-mark").innerText.startsWith("Form broke: ")`)
+	b.open(srv.URL + plan + "/teach") // a closed lid loses nothing
+	b.until(`document.getElementById("t-place").innerText.match(/, [23] of /)`)
+	for range 40 {
+		if strings.Contains(read[string](b, `location.pathname`), "wrap-up") {
+			break
+		}
+		b.do(chromedp.KeyEvent(kb.ArrowRight))
+		time.Sleep(30 * time.Millisecond)
+	}
+	b.until(`location.pathname.endsWith("wrap-up") && document.querySelector("form.wrap")`)
+	b.until(`[...document.querySelectorAll("form.wrap select")].some(s => s.value === "form")`)
+	b.do(chromedp.Click(`form.wrap button[type=submit]`))
+	b.until(`document.querySelector(".refusal")?.innerText.includes("Pain after: is needed")`)
+	assert.True(t, read[bool](b, `[...document.querySelectorAll("form.wrap select")].some(s => s.value === "form")`), "the marks are still there")
+	b.do(chromedp.SendKeys(`input[name=after]`, "1"), chromedp.SendKeys(`textarea[name=notes]`, "Stood well."), chromedp.Click(`form.wrap button[type=submit]`))
+	b.until(`document.querySelector("table.done")`)
+	assert.Contains(t, b.text("table.done"), "form broke")
+	assert.Contains(t, b.text("table.done"), second)
+	assert.Contains(t, b.text(".notes"), "Stood well.")
+
+	b.open(srv.URL + "/clients")
+	b.do(chromedp.Click(`a.client-row[href^="/clients/"]`))
+	b.until(`document.querySelector(".client-record")`)
+	b.open(srv.URL + "/records")
+	assert.Contains(t, b.text("main"), "Isaura Fenwick-Test")
+	b.open(srv.URL + plan)
+	assert.Contains(t, b.text(".plan-head"), "taught; the plan stays as it was")
+}
+
+// TestNegativeStory: a barred exercise cannot be got into a plan, and what was
+// typed survives a refusal.
+func TestNegativeStory(t *testing.T) {
+	srv, s := demoSite(t)
+	plan := planned(t, s, "Marguerite")
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/plans/" + plan.ID)
+	assert.Contains(t, b.text(".left-out"), "Small curl-up")
+	// Forge the form: the answer is the sentence, and the plan stays.
+	b.until(`document.querySelector(".alternative input[name=variant]")`)
+	_ = read[any](b, `document.querySelector(".alternative input[name=variant]").value = "curl_up"; 0`)
+	b.do(chromedp.Click(`.alternative .alt-use button`))
+	b.until(`document.querySelector(".refusal")?.innerText.includes("is not for this client")`)
+	after := planned(t, s, "Marguerite")
+	assert.Equal(t, plan.Revision, after.Revision)
+
+	b.open(srv.URL + "/clients/new")
+	b.do(chromedp.SendKeys(`input[name=name]`, "Half Typed"), chromedp.SendKeys(`input[name=height_cm]`, "1.63"), chromedp.Click(`form.intake button[type=submit]`))
+	b.until(`document.querySelector(".wrong")`)
+	assert.Contains(t, b.text(".wrong"), "Must be at least 100")
+	assert.Equal(t, "Half Typed", read[string](b, `document.querySelector("input[name=name]").value`))
+}
+
+// TestKeyboardAndNames checks every view for accessible names, contrast and
+// the like, at desktop and at phone width.
+func TestKeyboardAndNames(t *testing.T) {
+	srv, s := demoSite(t)
+	odette, plan := client(t, s, "Odette"), planned(t, s, "Odette")
+	records, err := s.Store.RecordsOf(context.Background(), odette)
+	require.NoError(t, err)
+	views := []string{"/", "/clients", "/clients/" + odette, "/clients/new", "/plans/" + plan.ID, "/plans/" + plan.ID + "/print",
+		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/nowhere"}
+	b := newBrowser(t, 1280, 800)
+	for _, v := range views {
+		b.open(srv.URL + v)
+		b.accessible(v)
+	}
+	b.do(chromedp.EmulateViewport(390, 844))
+	for _, v := range views {
+		b.open(srv.URL + v)
+		assert.LessOrEqual(t, read[int](b, `document.documentElement.scrollWidth`), 392, "nothing sticks out at phone width: %s", v)
+	}
+}
+
+// TestScreenshots takes the pictures in docs/screenshots when asked to.
+func TestScreenshots(t *testing.T) {
+	if *screenshots == "" {
+		t.Skip("no folder named with -screenshots")
+	}
+	srv, s := demoSite(t)
+	odette, plan, mat := client(t, s, "Odette"), planned(t, s, "Odette"), planned(t, s, "Marguerite")
+	held := planned(t, s, "Tobias")
+	records, err := s.Store.RecordsOf(context.Background(), odette)
+	require.NoError(t, err)
+	b := newBrowser(t, 1280, 800)
+	shots := []struct{ name, path string }{{"today", "/"}, {"clients", "/clients"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
+		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
+		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"record", "/records/" + records[1].ID}}
+	for _, shot := range shots {
+		b.open(srv.URL + shot.path)
+		b.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)
+		b.picture(shot.name)
+	}
+	// Put the lesson into the third hold of its first long hold.
+	b.open(srv.URL + "/plans/" + held.ID + "/teach")
+	beat := read[int](b, `beatsOf(JSON.parse(document.getElementById("lesson").textContent)).beats.findIndex(b => b.unit === "holds" && b.n === 3)`)
+	b.open(srv.URL + "/clients")
+	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.marks.%s", JSON.stringify({beat: %d, spent: 2.4, ended: {}, swap: false})); 0`, held.ID, beat))
+	b.open(srv.URL + "/plans/" + held.ID + "/teach")
+	b.picture("teach")
+	b.do(chromedp.KeyEvent("d"))
+	b.picture("teach-dark")
+	b.do(chromedp.KeyEvent("d"), chromedp.EmulateViewport(390, 844))
+	b.picture("phone-teach")
+	b.open(srv.URL + "/plans/" + mat.ID)
+	b.picture("phone-plan")
+}
