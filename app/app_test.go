@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"context"
+	"fmt"
 	"testing"
 	"time"
 
@@ -60,7 +61,7 @@ func TestTheWholeStory(t *testing.T) {
 	}
 	require.NoError(t, s.Swap(ctx, planID, 1, at, "heel_press_chair_both"))
 	assert.ErrorIs(t, s.Swap(ctx, planID, 1, at, "hinge_chair"), store.ErrChanged, "the revision has moved on")
-	assert.Equal(t, "8 was Sit to stand", s.Store.LastChange(ctx, planID, 2))
+	assert.Equal(t, fmt.Sprintf("%d was Sit to stand", at+1), s.Store.LastChange(ctx, planID, 2))
 	require.NoError(t, s.Replan(ctx, planID, 2, app.Wish{Minutes: 30, Place: "chair", Approach: "steady"}))
 	row, err = s.Store.Plan(ctx, planID)
 	require.NoError(t, err)

@@ -4,8 +4,10 @@ package app
 
 import (
 	"fmt"
+	"sync"
 	"time"
 
+	"restbend/core/body"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -18,9 +20,12 @@ type Judge struct {
 	Library *library.Library
 }
 
+// builtIn is the built-in library, read and measured once: nothing changes it.
+var builtIn = sync.OnceValues(library.Load)
+
 // NewJudge loads the built-in library.
 func NewJudge() (*Judge, error) {
-	l, err := library.Load()
+	l, err := builtIn()
 	if err != nil {
 		return nil, fmt.Errorf("the built-in exercise library: %w", err)
 	}
@@ -117,6 +122,43 @@ func (j *Judge) Plan(c limit.Client, w Wish, on time.Time) (plan.Plan, error) {
 		p.Notes = append(p.Notes, assumed...)
 	}
 	return p, nil
+}
+
+// LeverWish is a leaning shape to be worked out, in centimetres and kilograms.
+type LeverWish struct {
+	On, From         string
+	Side             bool
+	RaiseCM          float64
+	HeightCM, MassKG float64
+}
+
+// MaxRaiseCM is the highest surface the lever bench offers.
+const MaxRaiseCM = 110
+
+// Lever works out a leaning shape. A refusal is a *formats.Invalid.
+func Lever(w LeverWish) (body.Lever, error) {
+	refuse := func(path, format string, args ...any) (body.Lever, error) {
+		return body.Lever{}, &formats.Invalid{Path: path, Want: fmt.Sprintf(format, args...)}
+	}
+	if err := known("on", body.Support(w.On), []body.Support{body.OnHands, body.OnForearms}); err != nil {
+		return body.Lever{}, err
+	}
+	if err := known("from", body.Pivot(w.From), []body.Pivot{body.FromToes, body.FromKnees}); err != nil {
+		return body.Lever{}, err
+	}
+	switch {
+	case !(w.RaiseCM >= 0 && w.RaiseCM <= MaxRaiseCM):
+		return refuse("raise-cm", "expected 0 to %d, found %g", MaxRaiseCM, w.RaiseCM)
+	case !(w.HeightCM >= 100 && w.HeightCM <= 230):
+		return refuse("height-cm", "expected 100 to 230, found %g", w.HeightCM)
+	case !(w.MassKG >= 25 && w.MassKG <= 250):
+		return refuse("mass-kg", "expected 25 to 250, found %g", w.MassKG)
+	}
+	l, err := body.Lean{On: body.Support(w.On), From: body.Pivot(w.From), Side: w.Side, Raise: w.RaiseCM / w.HeightCM}.Work()
+	if err != nil {
+		return refuse("raise-cm", "%g cm is too high for a straight body on the %s; expected a lower surface", w.RaiseCM, w.From)
+	}
+	return l, nil
 }
 
 // PlanLibrary is the library as the planner sees it.

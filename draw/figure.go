@@ -28,8 +28,12 @@ type Subject struct {
 	Turn    float64 // extra turn and tilt of the camera, degrees
 	Tilt    float64
 	Around  []*body.Figure // further postures that the picture's frame must hold
+	// Room are points that the frame must hold, so that pictures of a series keep
+	// one scale.
+	Room []body.Vec
 	// StrapFoot is the foot that a strap runs round, from both hands; nil for none.
 	StrapFoot *body.Side
+	Stick     bool // a stick along the back, from tail to head
 }
 
 // Size is a class of detail.
@@ -81,6 +85,9 @@ func SVG(s Subject, size Size, theme Theme) []byte {
 			box.hold(f, cam)
 		}
 	}
+	for _, p := range s.Room {
+		box.point(cam.project(p), 0)
+	}
 	var b strings.Builder
 	var defs strings.Builder
 	drawProps(&b, s.Props, cam, pal, size, box, false)
@@ -90,6 +97,7 @@ func SVG(s Subject, size Size, theme Theme) []byte {
 	parts := partsOf(s.Figure, cam, size)
 	paint(&b, &defs, parts, s, cam, pal, size)
 	drawStrap(&b, s, cam, pal, size)
+	drawStick(&b, s, cam, pal, size)
 	drawProps(&b, s.Props, cam, pal, size, box, true)
 	return box.wrap(defs.String(), b.String(), size)
 }

@@ -106,3 +106,17 @@ func drawStrap(b *strings.Builder, s Subject, cam camera, pal palette, size Size
 		b.WriteString(tag(`<path d="%s" stroke="%s" stroke-width="%g"/>`, d.buf, pal.edge, size.stroke(2)))
 	}
 }
+
+// drawStick draws a stick that touches head, upper back and tail.
+func drawStick(b *strings.Builder, s Subject, cam camera, pal palette, size Size) {
+	if !s.Stick {
+		return
+	}
+	f := s.Figure
+	tail := f.Origin.Along(f.Pelvis.F, -0.088).Along(f.Pelvis.U, -0.06)
+	head := f.Neck.Along(f.Head.F, -0.06).Along(f.Head.U, 0.13)
+	var d pen
+	d.move(cam.project(tail))
+	d.line(cam.project(head))
+	b.WriteString(tag(`<path d="%s" stroke="%s" stroke-width="%g"/>`, d.buf, pal.edge, size.stroke(size.Stroke*2.4)))
+}

@@ -51,6 +51,7 @@ func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, 
 		}
 		s.Props = append(s.Props, Prop{Min: solid.Min, Max: solid.Max, Mat: solid.Soft})
 	}
+	s.Stick = v.Show.Stick
 	if v.Show.StrapFoot != "" && pose != "start" {
 		side := body.Left
 		if (v.Show.StrapFoot == "right") != mirrored {

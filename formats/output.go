@@ -3,6 +3,7 @@ package formats
 import (
 	"math"
 
+	"restbend/core/body"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
@@ -67,6 +68,25 @@ func full[T any](s []T) []T {
 		return []T{}
 	}
 	return s
+}
+
+// Lever is restbend.lever/1: shares of body weight, which sum to 1.
+type Lever struct {
+	Format        string  `json:"format"`
+	HandsShare    float64 `json:"hands_share"`
+	ForearmsShare float64 `json:"forearms_share"`
+	ToesShare     float64 `json:"toes_share"`
+	KneesShare    float64 `json:"knees_share"`
+	LumbarMoment  float64 `json:"lumbar_moment_nm"`
+	TrunkAngle    float64 `json:"trunk_angle_deg"`
+}
+
+// NewLever publishes what a shape asks of a body of the given height and mass.
+func NewLever(l body.Lever, heightCM, massKG float64) Lever {
+	round := func(v, unit float64) float64 { return math.Round(v/unit) * unit }
+	out := Lever{"restbend.lever/1", round(l.Hands, 0.001), round(l.Forearms, 0.001), round(l.Toes, 0.001), round(l.Knees, 0.001),
+		round(exercise.NewtonMetres(l.LowBack, heightCM, massKG), 0.1), round(l.TrunkDegrees, 0.1)}
+	return out
 }
 
 // Limits is restbend.limits/1.

@@ -72,6 +72,7 @@ type showFile struct {
 	Pose    string   `yaml:"pose,omitempty"`
 	Working []string `yaml:"working,omitempty"`
 	Mirror  bool     `yaml:"mirror,omitempty"`
+	Stick   bool     `yaml:"stick,omitempty"`
 }
 
 // strapFile is a band or towel drawn from the hands round a foot.
@@ -140,7 +141,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.
 		Studio: timed(*v.Studio, movement), Home: timed(*v.Home, movement), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
 		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
 		MayAdapt: v.MayAdapt, Forms: forms,
-		Show: exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror},
+		Show: exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror, Stick: v.Show.Stick},
 	}
 	if out.EndPosition == "" {
 		out.EndPosition = out.Position

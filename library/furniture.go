@@ -13,6 +13,9 @@ const (
 	backHeight = 0.530
 	slab       = 0.022
 	post       = 0.012
+	// A table of 75 cm, and a wall at arm's length.
+	tableHeight = 0.441
+	wallAt      = 0.36
 )
 
 // furnish puts the named furniture round the start pose, whose pelvis is above
@@ -58,8 +61,20 @@ func furnish(m *exercise.Movement, names []string) error {
 			s.Soft = true
 			m.Solids = append(m.Solids, s)
 			rest(s)
+		case "table_ahead": // 75 cm high, its near edge in front of the hands
+			top := solid(0.30, -0.30, tableHeight-slab, 0.66, 0.30, tableHeight)
+			m.Solids = append(m.Solids, top, solid(0.62, -0.28, 0, 0.62+2*post, -0.28+2*post, tableHeight-slab), solid(0.62, 0.26, 0, 0.62+2*post, 0.26+2*post, tableHeight-slab))
+			rest(top)
+		case "wall":
+			m.Scene.Wall = wallAt
+			m.Solids = append(m.Solids, solid(wallAt, -0.4, 0, wallAt+0.02, 0.4, 1.1))
+		case "towel": // under the forehead of someone lying face down
+			s := solid(0.33, -0.07, 0, 0.45, 0.07, 0.022)
+			s.Soft = true
+			m.Solids = append(m.Solids, s)
+			rest(s)
 		default:
-			return fmt.Errorf("furniture: %q is not one of mat, chair, chair_ahead, pillow", n)
+			return fmt.Errorf("furniture: %q is not one of mat, chair, chair_ahead, pillow, table_ahead, wall, towel", n)
 		}
 	}
 	return nil

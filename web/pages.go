@@ -114,6 +114,8 @@ func navOf(p string) string {
 		return "today"
 	case strings.HasPrefix(p, "/records"):
 		return "records"
+	case p == "/lever":
+		return "lever"
 	}
 	return "clients"
 }

@@ -71,6 +71,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/plans/:id/teach", w.teach)
 	r.GET("/plans/:id/wrap-up", w.wrapUp)
 	r.POST("/plans/:id/record", w.addRecord)
+	r.GET("/lever", w.lever)
 	r.GET("/records", w.records)
 	r.GET("/records/:id", w.record)
 	r.POST("/records/:id/follow-up", w.followUp)

@@ -220,3 +220,34 @@ func printPlan(w io.Writer, p plan.Plan) {
 		fmt.Fprintln(w, n)
 	}
 }
+
+type leverCommand struct {
+	On     string  `default:"hands" help:"hands or forearms."`
+	From   string  `default:"toes" help:"toes or knees."`
+	Side   bool    `help:"A side bridge instead of facing down."`
+	Raise  float64 `name:"raise-cm" help:"Height of the surface under the arms." placeholder:"CM"`
+	Height float64 `name:"height-cm" default:"168" help:"The person's height."`
+	Mass   float64 `name:"mass-kg" default:"68" help:"The person's mass."`
+	output
+}
+
+func (c leverCommand) Run(s streams) error {
+	l, err := app.Lever(app.LeverWish{On: c.On, From: c.From, Side: c.Side, RaiseCM: c.Raise, HeightCM: c.Height, MassKG: c.Mass})
+	if err != nil {
+		return err
+	}
+	answer := formats.NewLever(l, c.Height, c.Mass)
+	if c.JSON {
+		return printJSON(s.out, answer)
+	}
+	for _, share := range []struct {
+		words string
+		value float64
+	}{{"hands", answer.HandsShare}, {"forearms", answer.ForearmsShare}, {"toes", answer.ToesShare}, {"knees", answer.KneesShare}} {
+		if share.value > 0 {
+			fmt.Fprintf(s.out, "%-9s %4.0f%% of body weight\n", share.words, 100*share.value)
+		}
+	}
+	fmt.Fprintf(s.out, "low back  %4.0f N·m\ntrunk     %4.0f° from level\n", answer.LumbarMoment, answer.TrunkAngle)
+	return nil
+}

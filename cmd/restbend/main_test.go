@@ -30,6 +30,7 @@ func TestJSONAnswersKeepToTheirSchemas(t *testing.T) {
 		"catalog": {"catalog", "--json"},
 		"limits":  {"limits", "-", "--json", "--on", "2026-11-24"},
 		"check":   {"check", "-", "--json", "--on", "2026-11-24"},
+		"lever":   {"lever", "--json", "--on", "forearms", "--from", "knees", "--raise-cm", "30"},
 		"plan":    {"plan", "-", "--json", "--on", "2026-11-24", "--place", "chair", "--minutes", "20"},
 	} {
 		status, out, errs := call(two, args...)
@@ -53,7 +54,8 @@ func TestPlansOnMatAndChair(t *testing.T) {
 
 func TestPlainAnswers(t *testing.T) {
 	for says, args := range map[string][]string{
-		"Rib breathing": {"catalog"},
+		"hands       69% of body weight":           {"lever"},
+		"Rib breathing":                            {"catalog"},
 		"Low back rounding forward: shut past 20°": {"limits", "-"},
 		"avoid   Small curl-up":                    {"check", "-", "curl_up"},
 		"left out: Small curl-up.":                 {"plan", "-", "--place", "mat"},
@@ -114,6 +116,10 @@ func TestRefusals(t *testing.T) {
 		{"minutes in words", two, []string{"plan", "-", "--minutes", "many"}, "--minutes"},
 		{"unknown place", two, []string{"plan", "-", "--place", "moon"}, `place: "moon" is not known`},
 		{"unknown approach", two, []string{"plan", "-", "--approach", "loud"}, "approach"},
+		{"a lever on nothing", "", []string{"lever", "--on", "elbows"}, `on: "elbows" is not known`},
+		{"a lever too high", "", []string{"lever", "--raise-cm", "111"}, "raise-cm: expected 0 to 110, found 111"},
+		{"a lever too high for the knees", "", []string{"lever", "--from", "knees", "--raise-cm", "110"}, "too high for a straight body on the knees"},
+		{"a small person", "", []string{"lever", "--height-cm", "1.7"}, "height-cm: expected 100 to 230"},
 		{"bad date", two, []string{"plan", "-", "--on", "soon"}, "--on"},
 		{"a foreign address", "", []string{"serve", "--addr", "0.0.0.0:80", "--data", t.TempDir()}, "--addr"},
 	} {

@@ -204,10 +204,10 @@ func TestBetweenKeepsWhatStays(t *testing.T) {
 	p.Rest = nil
 	low := p
 	a := solved(t, p, Scene{})
-	a.move(Vec{0, 0, 0.5})
+	a.Shift(Vec{0, 0, 0.5})
 	low.Lumbar.Flexion = 20
 	b := solved(t, low, Scene{})
-	b.move(Vec{0, 0, 0.4})
+	b.Shift(Vec{0, 0, 0.4})
 	for s := range a.Legs { // stand both figures on the same spots
 		for _, f := range []*Figure{&a, &b} {
 			f.Legs[s].End = Vec{0, signed(s) * 0.05, 0.039}

@@ -184,7 +184,7 @@ func (f *Figure) place(s Scene) {
 				gap = math.Min(gap, b.At.Z-b.Radius-s.ground(b.At))
 			}
 		}
-		f.move(Vec{0, 0, f.Pose.Lift - gap})
+		f.Shift(Vec{0, 0, f.Pose.Lift - gap})
 		return
 	}
 	if s.Start != nil && f.Pose.Anchor != "" {
@@ -194,10 +194,11 @@ func (f *Figure) place(s Scene) {
 
 func (f *Figure) anchor(s Scene) {
 	d := s.Start.partCentre(f.Pose.Anchor).Sub(f.partCentre(f.Pose.Anchor))
-	f.move(Vec{d.X, d.Y, 0})
+	f.Shift(Vec{d.X, d.Y, 0})
 }
 
-func (f *Figure) move(d Vec) {
+// Shift moves the whole figure.
+func (f *Figure) Shift(d Vec) {
 	f.Origin = f.Origin.Add(d)
 	f.Neck = f.Neck.Add(d)
 	for i := range f.Spine {
@@ -331,7 +332,10 @@ func (f *Figure) foot(side Side) {
 // bendToes keeps the toes level when the sole faces down and the heel is up.
 func (c *LimbChain) bendToes() {
 	c.Toes = c.Tip
-	if c.Tip.Z < -0.12 && c.Face.Z < -0.5 {
+	switch {
+	case c.Tip.Z < -0.6 && math.Abs(c.Face.Z) < 0.8: // standing on the ball, as in a plank
+		c.Toes = Vec{-c.Face.X, -c.Face.Y, 0}.Unit()
+	case c.Tip.Z < -0.12 && c.Face.Z < -0.5:
 		c.Toes = Vec{c.Tip.X, c.Tip.Y, 0}.Unit()
 	}
 }

@@ -15,7 +15,7 @@ const (
 	Seat      Part = "seat"
 )
 
-var pairedParts = []string{"shoulder", "elbow", "forearm", "hand", "thigh", "knee", "shin", "heel", "ball", "toes", "foot", "hip"}
+var pairedParts = []string{"shoulder", "elbow", "forearm", "hand", "thigh", "knee", "shin", "heel", "ball", "toes", "foot", "side_foot", "hip"}
 
 // Mirror swaps left and right.
 func (p Part) Mirror() Part {
@@ -278,6 +278,8 @@ func (f *Figure) balls(p Part) []Ball {
 		return []Ball{toe}
 	case "foot":
 		return []Ball{heel, ball, toe}
+	case "side_foot": // the outer edge, for a side bridge on the feet
+		return []Ball{foot[1].B, ball}
 	}
 	return nil
 }

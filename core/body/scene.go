@@ -14,6 +14,7 @@ type Box struct {
 // Scene is what the body is posed in. The floor is always there at height 0.
 type Scene struct {
 	Boxes []Box
+	Wall  float64 // x of a wall in front of the body, facing it; 0 for none
 	Start *Figure // the variant's start pose, once solved, for pins and anchors
 }
 

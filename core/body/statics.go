@@ -1,14 +1,20 @@
 package body
 
-import "math"
+import (
+	"math"
+	"strings"
+)
 
 // Contact is a place where the body bears on a surface and the share of body
 // weight it carries there.
 type Contact struct {
-	Part  Part
-	At    Vec
-	Share float64
-	above bool // bears on the part of the body above the low back
+	Part   Part
+	At     Vec
+	Share  float64
+	above  bool // bears on the part of the body above the low back
+	leg    bool // bears on a leg
+	arm    bool // bears on an arm
+	normal Vec  // square to the surface, toward the body
 }
 
 // Loads is how one posture is carried: every contact with its share of body
@@ -30,30 +36,33 @@ type Loads struct {
 // touching is how near a part must be to a surface to bear on it, in heights.
 const touching = 0.009
 
-// bearing lists the parts that can carry weight and whether they are above the
-// low back.
+// bearing lists the parts that can carry weight and where they belong.
 var bearing = []struct {
-	part  Part
-	above bool
+	part       Part
+	above, leg bool
 }{
-	{HeadPart, true}, {ChestPart, true},
-	{"shoulder_left", true}, {"shoulder_right", true}, {"elbow_left", true}, {"elbow_right", true},
-	{"forearm_left", true}, {"forearm_right", true}, {"hand_left", true}, {"hand_right", true},
-	{Seat, false}, {"hip_left", false}, {"hip_right", false}, {"thigh_left", false}, {"thigh_right", false},
-	{"knee_left", false}, {"knee_right", false}, {"shin_left", false}, {"shin_right", false},
-	{"heel_left", false}, {"heel_right", false}, {"ball_left", false}, {"ball_right", false},
-	{"toes_left", false}, {"toes_right", false},
+	{HeadPart, true, false}, {ChestPart, true, false},
+	{"shoulder_left", true, false}, {"shoulder_right", true, false}, {"elbow_left", true, false}, {"elbow_right", true, false},
+	{"forearm_left", true, false}, {"forearm_right", true, false}, {"hand_left", true, false}, {"hand_right", true, false},
+	{Seat, false, false}, {"hip_left", false, false}, {"hip_right", false, false}, {"thigh_left", false, true}, {"thigh_right", false, true},
+	{"knee_left", false, true}, {"knee_right", false, true}, {"shin_left", false, true}, {"shin_right", false, true},
+	{"heel_left", false, true}, {"heel_right", false, true}, {"ball_left", false, true}, {"ball_right", false, true},
+	{"toes_left", false, true}, {"toes_right", false, true}, {"side_foot_left", false, true}, {"side_foot_right", false, true},
 }
 
 // touches finds the places where the figure bears on a surface: of each part
-// every ball that is down.
+// every ball that is down, or against a wall.
 func (f *Figure) touches(s Scene) []Contact {
 	var out []Contact
 	for _, b := range bearing {
+		arm := b.above && b.part != HeadPart && b.part != ChestPart && !strings.HasPrefix(string(b.part), "shoulder")
 		for _, ball := range f.balls(b.part) {
 			surface := s.heightUnder(ball.At)
 			if gap := ball.At.Z - ball.Radius - surface; gap < touching {
-				out = append(out, Contact{Part: b.part, At: Vec{ball.At.X, ball.At.Y, surface}, above: b.above})
+				out = append(out, Contact{Part: b.part, At: Vec{ball.At.X, ball.At.Y, surface}, above: b.above, leg: b.leg, arm: arm, normal: Vec{0, 0, 1}})
+			}
+			if s.Wall != 0 && s.Wall-ball.At.X-ball.Radius < touching {
+				out = append(out, Contact{Part: b.part, At: Vec{s.Wall, ball.At.Y, ball.At.Z}, above: b.above, leg: b.leg, arm: arm, normal: Vec{-1, 0, 0}})
 			}
 		}
 	}
@@ -123,10 +132,58 @@ func (f *Figure) masses() []mass {
 	return all
 }
 
-// Carry works out how the posture is carried. Contacts only push, straight up;
-// of all the ways of sharing the weight that keep the body in balance it takes
-// the one with the smallest sum of squared moments about neck, lowest ribs,
-// low back and hips.
+// push is one direction a contact can push in, scaled so that its share square
+// to the surface is 1.
+type push struct {
+	contact int
+	at, dir Vec
+}
+
+// friction is how far a push may lean away from square to its surface. A dry
+// sole or palm; common practice.
+const friction = 0.6
+
+// pushes lists what each contact can do. A hand or elbow that props the
+// shoulder pushes along the arm, as far as friction lets it; any other contact
+// pushes straight, and at the edges of its cone of friction too when an arm
+// pushes aslant on a wall or a raised surface and has to be held against.
+func (f *Figure) pushes(contacts []Contact) []push {
+	dirs := make([]Vec, len(contacts))
+	aslant := false
+	for i, c := range contacts {
+		dirs[i] = c.normal
+		if !c.arm || c.normal.Z > 0 && c.At.Z < 0.02 {
+			continue
+		}
+		line := f.Arms[sideOf(c.Part)].Root.Sub(c.At).Unit()
+		along := line.Dot(c.normal)
+		if along > 0.2 {
+			lean := line.Perp(c.normal).Scale(1 / along)
+			if steep := lean.Len(); steep > friction {
+				lean = lean.Scale(friction / steep)
+			}
+			dirs[i] = c.normal.Add(lean)
+			aslant = true
+		}
+	}
+	var out []push
+	for i, c := range contacts {
+		out = append(out, push{i, c.At, dirs[i]})
+		if !aslant || c.arm {
+			continue
+		}
+		across := Vec{0, 1, 0}
+		for _, lean := range []Vec{across, across.Cross(c.normal)} {
+			out = append(out, push{i, c.At, c.normal.Along(lean, friction)}, push{i, c.At, c.normal.Along(lean, -friction)})
+		}
+	}
+	return out
+}
+
+// Carry works out how the posture is carried. Contacts only push; of all the
+// ways of sharing the weight that keep the body in balance it takes the one
+// with the smallest sum of squared moments about neck, lowest ribs, low back
+// and hips.
 func (f *Figure) Carry(s Scene) Loads {
 	contacts := f.touches(s)
 	arms, legs := f.limbMasses()
@@ -134,85 +191,84 @@ func (f *Figure) Carry(s Scene) Loads {
 	head := []mass{f.headMass()}
 	ribs := append(append(append(append([]mass(nil), thorax...), head...), arms[0]...), arms[1]...)
 	upper := append(append([]mass(nil), lumbar[1:]...), ribs...)
-
-	onHead := func(c Contact) bool { return c.Part == HeadPart }
-	onUpper := func(c Contact) bool { return c.above }
-	onLeg := func(side Side) func(Contact) bool {
-		return func(c Contact) bool {
-			return !c.above && c.Part != Seat && c.Part != "hip_left" && c.Part != "hip_right" && sideOf(c.Part) == side
-		}
-	}
 	joints := []struct {
 		at   Vec
 		hang []mass
 		on   func(Contact) bool
 	}{
-		{f.NeckBase(), head, onHead},
-		{f.LowestRibs(), ribs, onUpper},
-		{f.LowBack(), upper, onUpper},
-		{f.Legs[Left].Root, legs[Left], onLeg(Left)},
-		{f.Legs[Right].Root, legs[Right], onLeg(Right)},
+		{f.NeckBase(), head, func(c Contact) bool { return c.Part == HeadPart }},
+		{f.LowestRibs(), ribs, func(c Contact) bool { return c.above }},
+		{f.LowBack(), upper, func(c Contact) bool { return c.above }},
+		{f.Legs[Left].Root, legs[Left], func(c Contact) bool { return c.leg && sideOf(c.Part) == Left }},
+		{f.Legs[Right].Root, legs[Right], func(c Contact) bool { return c.leg && sideOf(c.Part) == Right }},
 	}
-
 	centre := f.CentreOfMass()
-	n := len(contacts)
-	rows := make([][]float64, 0, 3+2*len(joints))
-	want := make([]float64, 0, 3+2*len(joints))
-	add := func(w, target float64, coefficient func(Contact) float64) {
-		row := make([]float64, n)
-		for i, c := range contacts {
-			row[i] = w * coefficient(c)
-		}
-		rows, want = append(rows, row), append(want, w*target)
+	gens := f.pushes(contacts)
+	sys := newSystem(len(gens))
+	// Balance of forces and of moments about the centre of mass.
+	const balance = 300 // its weight against comfort
+	for axis, want := range []float64{0, 0, 1} {
+		sys.row(balance, want, func(i int) float64 { return gens[i].dir.axis(axis) })
 	}
-	const balance = 300 // weight of equilibrium against comfort
-	add(balance, 1, func(Contact) float64 { return 1 })
-	add(balance, 0, func(c Contact) float64 { return c.At.X - centre.X })
-	add(balance, 0, func(c Contact) float64 { return c.At.Y - centre.Y })
+	for axis := range 3 {
+		sys.row(balance, 0, func(i int) float64 { return gens[i].at.Sub(centre).Cross(gens[i].dir).axis(axis) })
+	}
 	for _, j := range joints {
-		var gx, gy float64
+		var gravity Vec
 		for _, m := range j.hang {
-			gx += m.share * (m.at.X - j.at.X)
-			gy += m.share * (m.at.Y - j.at.Y)
+			gravity = gravity.Add(m.at.Sub(j.at).Cross(Vec{0, 0, -m.share}))
 		}
-		pick := func(d func(Vec) float64) func(Contact) float64 {
-			return func(c Contact) float64 {
-				if !j.on(c) {
+		for axis := range 3 {
+			sys.row(1, -gravity.axis(axis), func(i int) float64 {
+				if !j.on(contacts[gens[i].contact]) {
 					return 0
 				}
-				return d(c.At.Sub(j.at))
-			}
+				return gens[i].at.Sub(j.at).Cross(gens[i].dir).axis(axis)
+			})
 		}
-		add(1, gx, pick(func(v Vec) float64 { return v.X }))
-		add(1, gy, pick(func(v Vec) float64 { return v.Y }))
 	}
-	force := pushOnly(rows, want)
+	force := pushOnly(sys.rows, sys.want)
 
 	out := Loads{Contacts: contacts, Centre: centre}
-	for i := range contacts {
-		out.Contacts[i].Share = force[i]
+	for i, g := range gens {
+		out.Contacts[g.contact].Share += force[i] * g.dir.Dot(contacts[g.contact].normal)
 	}
-	for r := range 3 {
-		miss := -want[r]
-		for i := range force {
-			miss += rows[r][i] * force[i]
-		}
-		out.Residual = math.Max(out.Residual, math.Abs(miss)/balance)
+	for r := range 6 {
+		out.Residual = math.Max(out.Residual, math.Abs(sys.miss(r, force))/balance)
 	}
 	moment := func(k int) float64 {
-		var m [2]float64
-		for a := range m {
-			r := 3 + 2*k + a
-			m[a] = -want[r]
-			for i := range force {
-				m[a] += rows[r][i] * force[i]
-			}
-		}
-		return math.Hypot(m[0], m[1])
+		r := 6 + 3*k
+		return Vec{sys.miss(r, force), sys.miss(r+1, force), sys.miss(r+2, force)}.Len()
 	}
 	out.Neck, out.LowestRibs, out.LowBack = moment(0), moment(1), moment(2)
 	out.Hips = [2]float64{moment(3), moment(4)}
 	return out
+}
+
+// system is a set of linear equations, each with its own weight.
+type system struct {
+	n    int
+	rows [][]float64
+	want []float64
+}
+
+func newSystem(n int) *system { return &system{n: n} }
+
+func (s *system) row(weight, want float64, coefficient func(int) float64) {
+	row := make([]float64, s.n)
+	for i := range row {
+		row[i] = weight * coefficient(i)
+	}
+	s.rows, s.want = append(s.rows, row), append(s.want, weight*want)
+}
+
+// miss is how far equation r is from being met by x.
+func (s *system) miss(r int, x []float64) float64 {
+	m := -s.want[r]
+	for i, v := range x {
+		m += s.rows[r][i] * v
+	}
+	return m
 }
 
 func sideOf(p Part) Side {

@@ -22,6 +22,9 @@ func (a Vec) Cross(b Vec) Vec {
 	return Vec{a.Y*b.Z - a.Z*b.Y, a.Z*b.X - a.X*b.Z, a.X*b.Y - a.Y*b.X}
 }
 
+// axis is the component along x (0), y (1) or z (2).
+func (a Vec) axis(i int) float64 { return [3]float64{a.X, a.Y, a.Z}[i] }
+
 // Unit is a scaled to length 1; the zero vector stays zero.
 func (a Vec) Unit() Vec {
 	n := a.Len()

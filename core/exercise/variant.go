@@ -55,6 +55,7 @@ type Show struct {
 	Pose      string   // the pose that stands for the exercise
 	Limbs     []string // working limbs, such as leg_left
 	Mirror    bool     // drawn with left and right swapped, so that the working limb is near
+	Stick     bool     // a stick is held along the back
 	StrapFoot string   // left or right: a strap runs from the hands round that foot
 }
 

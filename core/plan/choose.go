@@ -8,10 +8,12 @@ import (
 )
 
 // Weights of the choosing, this product's own choice: what it costs to leave
-// out a phase that could be filled, to change position, and to get down to or
-// up from the floor.
+// out a phase that could be filled, to begin one more exercise (fewer, done
+// fully, teach better than many), to change position, and to get down to or up
+// from the floor.
 const (
-	skippedPhase   = 1.5
+	skippedPhase   = 3.0
+	oneMore        = 1.6
 	positionCost   = 0.15
 	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
@@ -104,8 +106,8 @@ func choose(place exercise.Place, cs []candidate, target int) []choice {
 				if v == none || t+s > limit {
 					continue
 				}
-				if v+o.value > best[i][t+s] {
-					best[i][t+s] = v + o.value
+				if worth := v + o.value - oneMore; worth > best[i][t+s] {
+					best[i][t+s] = worth
 					way[i][t+s] = step{from[t].from, int16(k), from[t].before}
 				}
 			}
