@@ -51,6 +51,7 @@ type variantFile struct {
 	Steps          []stepFile           `yaml:"steps,omitempty"`
 	HoldAt         string               `yaml:"hold_at,omitempty"`
 	Furniture      []string             `yaml:"furniture,omitempty"`
+	Touching       []body.Part          `yaml:"touching,omitempty"` // parts that are meant to lie against the body
 	HandSupport    bool                 `yaml:"hand_support,omitempty"`
 	Resistance     string               `yaml:"resistance,omitempty"`
 	Directions     map[string]string    `yaml:"directions,omitempty"` // poses of a two-way movement, in words
@@ -80,11 +81,21 @@ type strapFile struct {
 	Foot string `yaml:"foot"`
 }
 
-// measureForms measures the plain movement and every adapted form it bears. A
-// form that cannot be solved (a hand that no longer reaches) is left out.
+// measureForms checks and measures the plain movement, and measures every
+// adapted form it bears. A form that cannot be solved (a hand that no longer
+// reaches) is left out.
 func measureForms(m exercise.Movement, may []string) ([]exercise.Form, error) {
-	plain, err := exercise.Measure(m)
-	forms := []exercise.Form{{Movement: m, Measured: plain}}
+	plain := exercise.Form{Movement: m}
+	frames, err := m.Frames()
+	if err == nil {
+		err = exercise.CheckFrames(m, frames)
+		var measuring error
+		plain.Measured, measuring = exercise.MeasureFrames(m, frames)
+		if err == nil {
+			err = measuring
+		}
+	}
+	forms := []exercise.Form{plain}
 	for _, f := range exercise.Adapted(m, may) {
 		if measured, err := exercise.Measure(f.Movement); err == nil {
 			f.Measured = measured
@@ -129,11 +140,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.
 	if err != nil {
 		return nil, err
 	}
-	err = exercise.CheckRanges(movement)
-	forms, measuring := measureForms(movement, v.MayAdapt)
-	if err == nil {
-		err = measuring
-	}
+	forms, err := measureForms(movement, v.MayAdapt)
 	out := &exercise.Variant{
 		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,
 		Places: v.Places, Equipment: v.Equipment, EquipmentOneOf: v.EquipmentOneOf,
@@ -191,6 +198,7 @@ func (v *variantFile) inherit(s variantFile) {
 	list(&v.MayAdapt, s.MayAdapt)
 	list(&v.Furniture, s.Furniture)
 	list(&v.Steps, s.Steps)
+	list(&v.Touching, s.Touching)
 	if v.Directions == nil {
 		v.Directions = s.Directions
 	}
@@ -271,7 +279,7 @@ func known[T ~string](field string, got, all []T) error {
 // upon start.
 func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, error) {
 	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Left != "", Resistance: v.Resistance,
-		Hands: v.HandSupport, Directions: v.Directions, Position: v.Position, Order: []string{"start"}}
+		Hands: v.HandSupport, Touching: v.Touching, Directions: v.Directions, Position: v.Position, Order: []string{"start"}}
 	under, ok := poses[v.From]
 	if !ok {
 		return m, fmt.Errorf("from: there is no base pose %q", v.From)

@@ -54,7 +54,7 @@ func furnish(m *exercise.Movement, names []string) error {
 		case "chair": // sat on, its back behind
 			chair(-0.135, 1)
 		case "chair_ahead": // its back toward the person, to hold on to
-			chair(0.168, 1)
+			chair(0.205, 1)
 		case "pillow":
 			// under the head of someone lying on the side
 			s := solid(-0.62, -0.10, 0, -0.42, 0.10, 0.050)

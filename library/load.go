@@ -15,6 +15,7 @@ import (
 	"path"
 	"slices"
 	"sort"
+	"sync"
 
 	"github.com/goccy/go-yaml"
 
@@ -74,14 +75,23 @@ func LoadFrom(files fs.FS) (*Library, error) {
 		return nil, err
 	}
 	sort.Strings(names)
-	for _, name := range names {
-		var f familyFile
-		if err := read(name, &f); err != nil {
+	written := make([]familyFile, len(names))
+	for i, name := range names {
+		if err := read(name, &written[i]); err != nil {
 			return nil, err
 		}
-		family, err := f.build(poses)
-		if err != nil {
-			wrong = append(wrong, fmt.Errorf("%s: %w", name, err))
+	}
+	// Measuring is what takes the time, and families do not depend on one another.
+	built := make([]*exercise.Family, len(names))
+	mistakes := make([]error, len(names))
+	var working sync.WaitGroup
+	for i := range written {
+		working.Go(func() { built[i], mistakes[i] = written[i].build(poses) })
+	}
+	working.Wait()
+	for i, family := range built {
+		if mistakes[i] != nil {
+			wrong = append(wrong, fmt.Errorf("%s: %w", names[i], mistakes[i]))
 		}
 		if family == nil {
 			continue
@@ -89,7 +99,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 		l.Families = append(l.Families, family)
 		for _, v := range family.Variants {
 			if l.byID[v.ID] != nil {
-				return nil, fmt.Errorf("%s: variant %s: this id is already taken", name, v.ID)
+				return nil, fmt.Errorf("%s: variant %s: this id is already taken", names[i], v.ID)
 			}
 			l.byID[v.ID] = v
 			l.Variants = append(l.Variants, v)

@@ -25,15 +25,22 @@ func (f *Figure) swing(c *LimbChain, a, b LimbChain, t, upper, lower float64) {
 	c.Axis = a.Axis.toward(b.Axis, t)
 	c.Tip, c.Face = a.Tip.toward(b.Tip, t), a.Face.toward(b.Face, t)
 	c.bendToes()
-	if a.Pinned && b.Pinned && a.End.Sub(b.End).Len() < 0.003 {
-		at := a.End
-		bend := a.Mid.Sub(a.Root.Mix(a.End, 0.5)).Mix(b.Mid.Sub(b.Root.Mix(b.End, 0.5)), t)
-		l := Limb{Pin: &Pin{Of: "world", At: at}, Pole: bend}
-		tip, face := c.Tip, c.Face
-		_ = f.reach(c, l, upper, lower, nil) // between two reachable places it cannot miss by more than the slack
-		c.Tip, c.Face = tip, face
+	stays := a.End.Sub(b.End).Len() < 0.004
+	if !stays && !a.Pinned && !b.Pinned {
+		c.Mid = c.Root.Along(a.Upper().toward(b.Upper(), t), upper)
+		c.End = c.Mid.Along(a.Lower().toward(b.Lower(), t), lower)
 		return
 	}
-	c.Mid = c.Root.Along(a.Upper().toward(b.Upper(), t), upper)
-	c.End = c.Mid.Along(a.Lower().toward(b.Lower(), t), lower)
+	// A hand or foot that stays, or glides from or to a pin, goes straight.
+	end := a.End.Mix(b.End, t)
+	bend := a.Mid.Sub(a.Root.Mix(a.End, 0.5)).Mix(b.Mid.Sub(b.Root.Mix(b.End, 0.5)), t)
+	if bend.Len() < 0.02 { // too straight to tell: the hinge says where it points
+		bend = end.Sub(c.Root).Unit().Cross(c.Axis)
+	}
+	axis, tip, face, toes := c.Axis, c.Tip, c.Face, c.Toes
+	_ = f.reach(c, Limb{Pin: &Pin{Of: "world", At: end}, Pole: bend}, upper, lower, nil) // between reachable places it misses by the slack at most
+	if c.Upper().Cross(c.Lower()).Len() < 0.06 {
+		c.Axis = axis
+	}
+	c.Tip, c.Face, c.Toes = tip, face, toes
 }

@@ -13,16 +13,25 @@ func pushOnly(rows [][]float64, want []float64) []float64 {
 	const pull = 1e-5
 	gram := make([][]float64, n)
 	right := make([]float64, n)
+	all := make([]float64, n*n)
 	for i := range n {
-		gram[i] = make([]float64, n)
-		for j := range n {
-			for r := range rows {
-				gram[i][j] += rows[r][i] * rows[r][j]
+		gram[i] = all[i*n : (i+1)*n]
+	}
+	for r, row := range rows {
+		for i, v := range row {
+			if v == 0 {
+				continue
 			}
+			for j := i; j < n; j++ {
+				gram[i][j] += v * row[j]
+			}
+			right[i] += v * want[r]
 		}
+	}
+	for i := range n {
 		gram[i][i] += pull
-		for r := range rows {
-			right[i] += rows[r][i] * want[r]
+		for j := range i {
+			gram[i][j] = gram[j][i]
 		}
 	}
 	x := make([]float64, n)

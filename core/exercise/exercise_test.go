@@ -140,9 +140,9 @@ func TestRangesNameTheJoint(t *testing.T) {
 		change(&p)
 		m.Poses["round"] = p
 		assert.ErrorContains(t, checkFigure(mustFigure(t, p)), want[len("pose round: "):])
-		assert.Error(t, CheckRanges(m))
+		assert.Error(t, Check(m))
 	}
-	assert.NoError(t, CheckRanges(bow()))
+	assert.NoError(t, Check(bow()))
 }
 
 func mustFigure(t *testing.T, p body.Pose) body.Figure {

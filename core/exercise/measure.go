@@ -113,6 +113,11 @@ func Measure(m Movement) (Measured, error) {
 	if err != nil {
 		return Measured{}, err
 	}
+	return MeasureFrames(m, frames)
+}
+
+// MeasureFrames is Measure for a movement that has been solved.
+func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out := Measured{Numbers: map[string]float64{}, Flags: map[string]bool{}, Words: map[string]string{}}
 	peak := func(name string, v float64) {
 		if old, ok := out.Numbers[name]; !ok || v > old {

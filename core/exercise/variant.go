@@ -78,6 +78,9 @@ type Movement struct {
 	Position   Position
 	// Directions names the poses of a two-way movement that can be left out.
 	Directions map[string]string
+	// Touching names parts that may lie against trunk or limbs, such as hand_left
+	// under the back, or legs_crossed.
+	Touching []body.Part
 	// Range is the share of the way from the start pose to every other that is
 	// gone; 0 means all of it.
 	Range float64
