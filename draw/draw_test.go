@@ -87,6 +87,35 @@ func TestAdaptedFormIsDrawnAsAdapted(t *testing.T) {
 	assert.NotEqual(t, plain, adapted)
 }
 
+func TestMotionIsAFilmInOneFrame(t *testing.T) {
+	stills, err := Motion(lib.Variant("sit_to_stand"), nil, Film, Light)
+	require.NoError(t, err)
+	assert.Len(t, stills, 1+4*stillsPerStep)
+	frame := func(svg []byte) string { return string(svg[:bytes.Index(svg, []byte(" stroke-linejoin"))]) }
+	size := 0
+	seen := map[string]bool{}
+	for i, s := range stills {
+		wellFormed(t, s.SVG, "still")
+		assert.Equal(t, frame(stills[0].SVG), frame(s.SVG), "nothing jumps")
+		if i > 0 {
+			assert.Greater(t, s.At, stills[i-1].At)
+		}
+		if !seen[string(s.SVG)] {
+			seen[string(s.SVG)] = true
+			size += zipped(t, s.SVG)
+		}
+	}
+	assert.Less(t, size, 60_000, "a whole movement, compressed")
+	assert.Less(t, len(seen), len(stills), "the way back is the way there")
+}
+
+func TestLoads(t *testing.T) {
+	svg := SVGLoads([]Load{{Name: "the <hands>", Words: "43%", Value: 0.43, Floor: 0.69, Full: 1}, {Name: "back", Words: "80", Value: 80, Full: 100, Cap: 60}}, Light)
+	wellFormed(t, svg, "loads")
+	assert.Contains(t, string(svg), palettes[Light].plum, "over the cap")
+	wellFormed(t, SVGLoads(nil, Dark), "no loads")
+}
+
 func TestConeDistanceIsExact(t *testing.T) {
 	k := cone{flat{0, 0}, flat{1, 0}, 0.2, 0.1}
 	assert.InDelta(t, -0.2, k.distance(flat{0, 0}), 1e-9)

@@ -45,10 +45,11 @@ type Size struct {
 	Simple          bool    // three strokes for the spine, no face
 }
 
-// Thumb and Large are the two sizes in use.
+// The sizes in use.
 var (
 	Thumb = Size{PixelsPerHeight: 88, Step: 0.006, Spacing: 0.020, Stroke: 1.05, Simple: true}
 	Large = Size{PixelsPerHeight: 560, Step: 0.0045, Spacing: 0.014, Stroke: 2.1}
+	Film  = Size{PixelsPerHeight: 560, Step: 0.006, Spacing: 0.018, Stroke: 2.1} // for stills that follow one another
 )
 
 // stroke is a width in pixels turned into drawing units.

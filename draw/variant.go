@@ -2,6 +2,7 @@ package draw
 
 import (
 	"fmt"
+	"slices"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -18,8 +19,7 @@ func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, 
 	if pose == "" {
 		pose = v.ShowPose(form)
 	}
-	mirrored := v.Show.Mirror
-	if mirrored {
+	if v.Show.Mirror {
 		m = m.Mirror()
 	}
 	figures, err := m.Figures()
@@ -30,34 +30,79 @@ func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, 
 	if !ok {
 		return nil, fmt.Errorf("variant %s has no pose %q", v.ID, pose)
 	}
-	s := Subject{Figure: &main, View: view}
-	if view == "" {
-		s.View, s.Turn, s.Tilt = View(v.Show.View), v.Show.Turn, v.Show.Tilt
-	}
+	s := subject(v, m, view)
+	s.Figure = &main
 	start := figures["start"]
 	if ghost && pose != "start" {
 		s.Ghost = &start
 	}
-	for _, name := range v.Show.Limbs {
-		l := Limb{Leg: name[:3] == "leg"}
-		if right := name[4:] == "right"; right != mirrored {
-			l.Side = body.Right
-		}
-		s.Working = append(s.Working, l)
+	if pose == "start" {
+		s.StrapFoot = nil
 	}
-	for _, solid := range m.Solids {
-		if solid.Soft && size.Simple {
-			continue // a mat is a smudge at that size
-		}
-		s.Props = append(s.Props, Prop{Min: solid.Min, Max: solid.Max, Mat: solid.Soft})
-	}
-	s.Stick = v.Show.Stick
-	if v.Show.StrapFoot != "" && pose != "start" {
-		side := body.Left
-		if (v.Show.StrapFoot == "right") != mirrored {
-			side = body.Right
-		}
-		s.StrapFoot = &side
+	if size.Simple { // a mat is a smudge at that size
+		s.Props = slices.DeleteFunc(s.Props, func(p Prop) bool { return p.Mat })
 	}
 	return SVG(s, size, theme), nil
 }
+
+// subject is what every picture of a variant has in common: the view, the
+// working limbs, furniture, strap and stick.
+func subject(v *exercise.Variant, m exercise.Movement, view View) Subject {
+	s := Subject{View: view, Stick: v.Show.Stick}
+	if view == "" {
+		s.View, s.Turn, s.Tilt = View(v.Show.View), v.Show.Turn, v.Show.Tilt
+	}
+	side := func(right bool) body.Side {
+		if right != v.Show.Mirror {
+			return body.Right
+		}
+		return body.Left
+	}
+	for _, name := range v.Show.Limbs {
+		s.Working = append(s.Working, Limb{Leg: name[:3] == "leg", Side: side(name[4:] == "right")})
+	}
+	for _, solid := range m.Solids {
+		s.Props = append(s.Props, Prop{Min: solid.Min, Max: solid.Max, Mat: solid.Soft})
+	}
+	if v.Show.StrapFoot != "" {
+		foot := side(v.Show.StrapFoot == "right")
+		s.StrapFoot = &foot
+	}
+	return s
+}
+
+// Still is one picture of a movement and the second it belongs to.
+type Still struct {
+	At  float64
+	SVG []byte
+}
+
+// Motion draws a form of a variant as stills over one repetition, all in the
+// same frame, to be shown one after the other.
+func Motion(v *exercise.Variant, form *exercise.Form, size Size, theme Theme) ([]Still, error) {
+	if form == nil {
+		form = v.Plain()
+	}
+	m := form.Movement
+	if v.Show.Mirror {
+		m = m.Mirror()
+	}
+	frames, err := m.Film(stillsPerStep)
+	if err != nil {
+		return nil, err
+	}
+	var around []*body.Figure
+	for i := range frames {
+		around = append(around, &frames[i].Figure)
+	}
+	out := make([]Still, len(frames))
+	for i, f := range frames {
+		s := subject(v, m, "")
+		s.Figure, s.Around = &f.Figure, around
+		out[i] = Still{f.Seconds, SVG(s, size, theme)}
+	}
+	return out, nil
+}
+
+// stillsPerStep is how many pictures show one step of a movement.
+const stillsPerStep = 9

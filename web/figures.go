@@ -22,6 +22,7 @@ type figures struct {
 	library *library.Library
 	mu      sync.Mutex
 	byWant  map[want]Figure
+	films   map[want][]still
 	byHash  map[string][]byte
 }
 
@@ -41,7 +42,7 @@ type Figure struct {
 }
 
 func newFigures(l *library.Library) *figures {
-	return &figures{library: l, byWant: map[want]Figure{}, byHash: map[string][]byte{}}
+	return &figures{library: l, byWant: map[want]Figure{}, byHash: map[string][]byte{}, films: map[want][]still{}}
 }
 
 var drawnSize = regexp.MustCompile(` width="(\d+)" height="(\d+)"`)
@@ -69,15 +70,50 @@ func (f *figures) get(w want) Figure {
 	return f.keep(w, svg)
 }
 
-func (f *figures) keep(w want, svg []byte) Figure {
+// still is one picture of a movement and its second.
+type still struct {
+	At  float64 `json:"at"`
+	URL string  `json:"url"`
+}
+
+// film draws the stills of a movement, or finds them.
+func (f *figures) film(w want) []still {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if film, ok := f.films[w]; ok {
+		return film
+	}
+	v := f.library.Variant(w.variant)
+	if v == nil {
+		return nil
+	}
+	stills, err := draw.Motion(v, w.form, draw.Film, w.theme)
+	if err != nil {
+		return nil
+	}
+	film := make([]still, len(stills))
+	for i, s := range stills {
+		film[i] = still{s.At, f.store(s.SVG)}
+	}
+	f.films[w] = film
+	return film
+}
+
+// store keeps a drawing under the hash of its content and returns its address.
+func (f *figures) store(svg []byte) string {
 	sum := sha256.Sum256(svg)
 	name := hex.EncodeToString(sum[:8])
-	fig := Figure{URL: "/figures/" + name + ".svg"}
+	f.byHash[name] = svg
+	return "/figures/" + name + ".svg"
+}
+
+func (f *figures) keep(w want, svg []byte) Figure {
+	fig := Figure{URL: f.store(svg)}
 	if m := drawnSize.FindSubmatch(svg); m != nil {
 		fig.W, _ = strconv.ParseFloat(string(m[1]), 64) // the pattern holds digits only
 		fig.H, _ = strconv.ParseFloat(string(m[2]), 64)
 	}
-	f.byHash[name], f.byWant[w] = svg, fig
+	f.byWant[w] = fig
 	return fig
 }
 

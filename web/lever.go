@@ -6,6 +6,7 @@ import (
 	"math"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -65,6 +66,7 @@ func (w *site) lever(c *gin.Context) {
 			fail(c, status, b.Refusal)
 			return
 		}
+		b.Refusal = strings.Replace(b.Refusal, "Raise-cm: ", "Surface: ", 1)
 	} else {
 		b.show(l, set)
 	}

@@ -69,6 +69,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.POST("/plans/:id/undo", w.undo)
 	r.GET("/plans/:id/print", w.print)
 	r.GET("/plans/:id/teach", w.teach)
+	r.GET("/plans/:id/film/:item", w.film)
 	r.GET("/plans/:id/wrap-up", w.wrapUp)
 	r.POST("/plans/:id/record", w.addRecord)
 	r.GET("/lever", w.lever)

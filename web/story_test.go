@@ -194,6 +194,43 @@ func TestStory(t *testing.T) {
 	assert.Contains(t, b.text(".plan-head"), "taught; the plan stays as it was")
 }
 
+// TestTheFigureMoves: while repetitions are counted the figure runs through the
+// stills of the movement; with reduced motion it only changes over.
+func TestTheFigureMoves(t *testing.T) {
+	srv, s := demoSite(t)
+	plan := planned(t, s, "Odette")
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/plans/" + plan.ID + "/teach")
+	beat := read[int](b, `beatsOf(JSON.parse(document.getElementById("lesson").textContent)).beats.findIndex(b => b.unit === "repetitions" && b.n === 2)`)
+	b.open(srv.URL + "/clients")
+	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.marks.%s", JSON.stringify({beat: %d, spent: 0, ended: {}, swap: false})); 0`, plan.ID, beat))
+	b.open(srv.URL + "/plans/" + plan.ID + "/teach")
+	_ = read[any](b, `window.seen = new Set(); new MutationObserver(() => seen.add(document.getElementById("t-figure").src)).observe(document.getElementById("t-figure"), {attributes: true}); 0`)
+	b.do(chromedp.KeyEvent(" "))
+	b.until(`seen.size >= 6`)
+	b.do(chromedp.KeyEvent(" "))
+}
+
+// TestLeverBench: the bench answers live as the surface is dragged, and refuses
+// what a straight body cannot reach.
+func TestLeverBench(t *testing.T) {
+	srv, s := demoSite(t)
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/lever")
+	assert.Contains(t, b.text(".lever-figure"), "0 cm")
+	_ = read[any](b, `(() => { const r = document.querySelector("input[name=raise]"); r.value = 35; r.dispatchEvent(new Event("input", {bubbles: true})); return 0 })()`)
+	b.until(`document.querySelector(".lever-figure figcaption")?.innerText.includes("35 cm")`)
+	assert.Contains(t, b.text(".lever-loads"), "points less")
+	_ = read[any](b, fmt.Sprintf(`(() => { const c = document.querySelector("select[name=client]"); c.value = %q; c.dispatchEvent(new Event("input", {bubbles: true})); return 0 })()`, client(t, s, "Tobias")))
+	b.until(`document.querySelector(".lever-loads").innerText.includes("cap")`)
+	b.do(chromedp.Click(`input[value=knees] + span`))
+	b.until(`document.querySelector(".lever-loads")?.innerText.includes("the knees")`)
+	_ = read[any](b, `(() => { const r = document.querySelector("input[name=raise]"); r.value = 110; r.dispatchEvent(new Event("input", {bubbles: true})); return 0 })()`)
+	b.until(`document.querySelector("#lever .refusal")?.innerText.includes("too high for a straight body")`)
+	b.open(srv.URL + "/lever?raise=45")
+	b.accessible("lever")
+}
+
 // TestNegativeStory: a barred exercise cannot be got into a plan, and what was
 // typed survives a refusal.
 func TestNegativeStory(t *testing.T) {
@@ -225,7 +262,7 @@ func TestKeyboardAndNames(t *testing.T) {
 	records, err := s.Store.RecordsOf(context.Background(), odette)
 	require.NoError(t, err)
 	views := []string{"/", "/clients", "/clients/" + odette, "/clients/new", "/plans/" + plan.ID, "/plans/" + plan.ID + "/print",
-		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/nowhere"}
+		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/nowhere"}
 	b := newBrowser(t, 1280, 800)
 	for _, v := range views {
 		b.open(srv.URL + v)
@@ -251,7 +288,7 @@ func TestScreenshots(t *testing.T) {
 	b := newBrowser(t, 1280, 800)
 	shots := []struct{ name, path string }{{"today", "/"}, {"clients", "/clients"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
 		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
-		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"record", "/records/" + records[1].ID}}
+		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"lever-bench", "/lever?raise=45&client=" + client(t, s, "Tobias")}, {"record", "/records/" + records[1].ID}}
 	for _, shot := range shots {
 		b.open(srv.URL + shot.path)
 		b.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)

@@ -100,6 +100,30 @@ func (w *site) lessonFigures(it plan.Item) lessonFigures {
 	return lessonFigures{both(draw.Light), both(draw.Dark)}
 }
 
+// film answers with the stills of one exercise of a plan, for the page to show
+// one after the other at the real tempo.
+func (w *site) film(c *gin.Context) {
+	row, err := w.Store.Plan(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	n, err := strconv.Atoi(c.Param("item"))
+	if err != nil || n < 1 || n > len(row.Plan.Items) {
+		fail(c, http.StatusNotFound, "There is no such exercise in this plan.")
+		return
+	}
+	want := w.figures.item(row.Plan.Items[n-1])
+	if c.Query("theme") == string(draw.Dark) {
+		want.theme = draw.Dark
+	}
+	stills := w.figures.film(want)
+	if stills == nil {
+		stills = []still{}
+	}
+	c.JSON(http.StatusOK, stills)
+}
+
 func firstName(name string) string {
 	first, _, _ := strings.Cut(name, " ")
 	return first

@@ -20,6 +20,7 @@ func main() {
 	view := flag.String("view", "", "side, front, back, above or three_quarter instead of the variant's own")
 	dark := flag.Bool("dark", false, "dark colours")
 	width := flag.Int("width", 240, "of each figure, in pixels")
+	names := flag.Bool("names", false, "captions in words instead of ids")
 	small := flag.Bool("thumb", false, "drawn as thumbnails")
 	flag.Parse()
 	lib, err := library.Load()
@@ -41,18 +42,22 @@ func main() {
 		if *family != "" && v.Family != *family {
 			continue
 		}
-		names := []string{v.Show.Pose}
+		shown := []string{v.Show.Pose}
 		if *poses {
-			names = v.Plain().Movement.Order
+			shown = v.Plain().Movement.Order
 		}
-		for _, name := range names {
+		for _, name := range shown {
+			caption := v.ID + " " + name
+			if *names {
+				caption = v.Name
+			}
 			svg, err := draw.Variant(v, nil, name, !*poses, draw.View(*view), size, theme)
 			if err != nil {
 				fmt.Fprintln(os.Stderr, v.ID, err)
 				continue
 			}
-			fmt.Printf(`<figure style="display:inline-block;margin:4px;width:%dpx"><img style="width:100%%;height:%dpx;object-fit:contain" src="data:image/svg+xml;base64,%s"><figcaption>%s %s</figcaption></figure>`,
-				*width, *width*3/4, base64.StdEncoding.EncodeToString(svg), v.ID, name)
+			fmt.Printf(`<figure style="display:inline-block;margin:4px;width:%dpx"><img style="width:100%%;height:%dpx;object-fit:contain" src="data:image/svg+xml;base64,%s"><figcaption>%s</figcaption></figure>`,
+				*width, *width*3/4, base64.StdEncoding.EncodeToString(svg), caption)
 		}
 	}
 }

@@ -81,41 +81,39 @@ func pushOnly(rows [][]float64, want []float64) []float64 {
 // solveFor solves the symmetric system for the unknowns that are in, by
 // Cholesky's method; the others are 0.
 func solveFor(gram [][]float64, right []float64, in []bool) []float64 {
-	var at []int
+	at := make([]int, 0, len(in))
 	for i, ok := range in {
 		if ok {
 			at = append(at, i)
 		}
 	}
 	m := len(at)
-	l := make([][]float64, m)
-	y := make([]float64, m)
+	store := make([]float64, m*m+m+len(in))
+	l, y, z := store[:m*m], store[m*m:m*m+m], store[m*m+m:] // l by rows
 	for i := range m {
-		l[i] = make([]float64, m)
 		for j := 0; j <= i; j++ {
 			s := gram[at[i]][at[j]]
 			for k := range j {
-				s -= l[i][k] * l[j][k]
+				s -= l[i*m+k] * l[j*m+k]
 			}
 			if i == j {
-				l[i][i] = math.Sqrt(math.Max(s, 1e-12))
+				l[i*m+i] = math.Sqrt(math.Max(s, 1e-12))
 			} else {
-				l[i][j] = s / l[j][j]
+				l[i*m+j] = s / l[j*m+j]
 			}
 		}
 		s := right[at[i]]
 		for k := range i {
-			s -= l[i][k] * y[k]
+			s -= l[i*m+k] * y[k]
 		}
-		y[i] = s / l[i][i]
+		y[i] = s / l[i*m+i]
 	}
-	z := make([]float64, len(in))
 	for i := m - 1; i >= 0; i-- {
 		s := y[i]
 		for k := i + 1; k < m; k++ {
-			s -= l[k][i] * z[at[k]]
+			s -= l[k*m+i] * z[at[k]]
 		}
-		z[at[i]] = s / l[i][i]
+		z[at[i]] = s / l[i*m+i]
 	}
 	return z
 }

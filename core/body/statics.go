@@ -290,3 +290,39 @@ func (l Loads) Share(parts ...Part) float64 {
 	}
 	return sum
 }
+
+// Margin is how far the centre of mass stays inside the base of support, seen
+// from above, in body heights; negative when it is outside. The base is the
+// smallest outline round every contact from below.
+func (l Loads) Margin() float64 {
+	var base []Vec
+	for _, c := range l.Contacts {
+		if c.normal.Z > 0 {
+			base = append(base, Vec{X: c.At.X, Y: c.At.Y})
+		}
+	}
+	if len(base) < 3 {
+		return math.Inf(-1)
+	}
+	// Of all lines through two contacts that have every other contact on one
+	// side, the one the centre is nearest to (or furthest beyond) decides.
+	margin := math.Inf(1)
+	centre := Vec{X: l.Centre.X, Y: l.Centre.Y}
+	for i, a := range base {
+		for j, b := range base {
+			along := b.Sub(a)
+			if i == j || along.Len() < 1e-9 {
+				continue
+			}
+			inward := Vec{-along.Y, along.X, 0}.Unit()
+			edge := true
+			for _, c := range base {
+				edge = edge && c.Sub(a).Dot(inward) > -1e-9
+			}
+			if edge {
+				margin = math.Min(margin, centre.Sub(a).Dot(inward))
+			}
+		}
+	}
+	return margin
+}

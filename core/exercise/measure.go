@@ -20,7 +20,7 @@ type Measured struct {
 	Words   map[string]string
 	// Moments are the spine's angles at each sampled instant, for rules about
 	// two quantities at the same time.
-	Moments []map[string]float64
+	Moments []Spine
 	Demand  float64
 }
 
@@ -52,7 +52,10 @@ type Frame struct {
 
 // Frames solves the movement: every key pose and samples on the way between.
 // Errors name the pose.
-func (m Movement) Frames() ([]Frame, error) {
+func (m Movement) Frames() ([]Frame, error) { return m.Film(betweenKeys) }
+
+// Film is Frames with so many samples from one key pose to the next.
+func (m Movement) Film(samples int) ([]Frame, error) {
 	figures, err := m.Figures()
 	if err != nil {
 		return nil, err
@@ -61,11 +64,11 @@ func (m Movement) Frames() ([]Frame, error) {
 	now, at := "start", 0.0
 	for _, s := range m.Steps {
 		a, b := figures[now], figures[s.To]
-		for i := 1; i <= betweenKeys; i++ {
-			t := float64(i) / betweenKeys
+		for i := 1; i <= samples; i++ {
+			t := float64(i) / float64(samples)
 			eased := (1 - math.Cos(math.Pi*t)) / 2
 			f := Frame{Seconds: at + t*s.Seconds, Figure: body.Between(a, b, eased)}
-			if i == betweenKeys {
+			if i == samples {
 				f.Pose, f.Figure = s.To, b
 			}
 			frames = append(frames, f)
@@ -94,19 +97,6 @@ func (m Movement) Figures() (map[string]body.Figure, error) {
 	return out, nil
 }
 
-var regions = []string{"lumbar", "thoracic", "cervical"}
-
-func spineAngles(p body.Pose) map[string]float64 {
-	out := make(map[string]float64, 18)
-	for i, b := range []body.Bend{p.Lumbar, p.Thoracic, p.Cervical} {
-		r := regions[i]
-		out[r+"_flexion"], out[r+"_extension"] = math.Max(0, b.Flexion), math.Max(0, -b.Flexion)
-		out[r+"_side_bend_left"], out[r+"_side_bend_right"] = math.Max(0, b.Side), math.Max(0, -b.Side)
-		out[r+"_rotation_left"], out[r+"_rotation_right"] = math.Max(0, b.Turn), math.Max(0, -b.Turn)
-	}
-	return out
-}
-
 // Measure works out every movement quantity of a movement from its poses.
 func Measure(m Movement) (Measured, error) {
 	frames, err := m.Frames()
@@ -124,8 +114,8 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			out.Numbers[name] = v
 		}
 	}
-	var last map[string]float64
-	var lastAt, armShare, hips float64
+	var armShare, hips float64
+	var spine spinePeaks
 	for i, f := range frames {
 		fig := f.Figure
 		loads := fig.Carry(m.Scene)
@@ -133,31 +123,11 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			return out, fmt.Errorf("pose %s: the body is off balance: its weight lies outside what it rests on by %.3f of body height", f.Pose, loads.Residual)
 		}
 		resisted := m.Resistance != "" && m.Resistance != "none"
-		loaded := map[string]bool{
-			"lumbar":   resisted || loads.LowBack > loadedLowBack,
-			"thoracic": resisted || loads.LowestRibs > loadedLowestRibs,
-		}
+		loaded := [3]bool{resisted || loads.LowBack > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
 		held := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
-		spine := spineAngles(fig.Pose)
-		for _, name := range slices.Sorted(maps.Keys(spine)) {
-			v := spine[name]
-			peak(name, v)
-			region := name[:len("lumbar")]
-			if region == "thorac" {
-				region = "thoracic"
-			}
-			if loaded[region] {
-				peak(name+"_loaded", v)
-			}
-			if held {
-				peak(name+"_held", v)
-			}
-			if last != nil && f.Seconds > lastAt && math.Abs(v-last[name])/(f.Seconds-lastAt) > fastDegrees {
-				peak(name+"_fast", math.Max(v, last[name]))
-			}
-		}
-		last, lastAt = spine, f.Seconds
-		out.Moments = append(out.Moments, spine)
+		now := spineOf(fig.Pose)
+		spine.take(now, f.Seconds, loaded, held)
+		out.Moments = append(out.Moments, now)
 
 		a := fig.Angles()
 		for s := body.Left; s <= body.Right; s++ {
@@ -191,6 +161,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			out.Words["base_of_support"] = base(m, loads)
 		}
 	}
+	spine.into(out.Numbers)
 	if m.Sided {
 		bothSides(&out)
 	}
@@ -233,30 +204,8 @@ func bothSides(m *Measured) {
 		}
 	}
 	for _, moment := range slices.Clone(m.Moments) {
-		mirrored := make(map[string]float64, len(moment))
-		for name, v := range moment {
-			mirrored[swapSide(name)] = v
-		}
-		m.Moments = append(m.Moments, mirrored)
+		m.Moments = append(m.Moments, moment.mirrored())
 	}
-}
-
-func swapSide(name string) string {
-	for _, suffix := range []string{"", "_loaded", "_held", "_fast"} {
-		for _, pair := range [][2]string{{"_left", "_right"}, {"_right", "_left"}} {
-			if cut, ok := cutSuffix(name, pair[0]+suffix); ok {
-				return cut + pair[1] + suffix
-			}
-		}
-	}
-	return name
-}
-
-func cutSuffix(s, suffix string) (string, bool) {
-	if len(s) >= len(suffix) && s[len(s)-len(suffix):] == suffix {
-		return s[:len(s)-len(suffix)], true
-	}
-	return s, false
 }
 
 // singleLeg is standing on one foot alone.

@@ -90,7 +90,7 @@ func (l Limit) breaks(m exercise.Measured) (any, bool) {
 // together looks for an instant at which both quantities are over.
 func (l Limit) together(m exercise.Measured, max float64) (any, bool) {
 	for _, moment := range m.Moments {
-		if v := worst(moment, l.Quantity); v > max+slack && worst(moment, l.With.Quantity) > l.With.Over {
+		if v := moment.Worst(l.Quantity); v > max+slack && moment.Worst(l.With.Quantity) > l.With.Over {
 			return v, true
 		}
 	}

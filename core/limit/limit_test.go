@@ -1,6 +1,7 @@
 package limit
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -72,6 +73,17 @@ func TestSidesUnitsAndDefaults(t *testing.T) {
 	assert.NotEmpty(t, blank.Defaults)
 }
 
+// at is an instant with six degrees in each of the named directions.
+func at(names ...string) exercise.Spine {
+	var s exercise.Spine
+	for i, n := range exercise.SpineNames {
+		if slices.Contains(names, n) {
+			s[i] = 6
+		}
+	}
+	return s
+}
+
 func TestBreaks(t *testing.T) {
 	acute := For(disc("acute"), book, today)
 	for _, c := range []struct {
@@ -84,8 +96,8 @@ func TestBreaks(t *testing.T) {
 		{"moment over", exercise.Measured{Numbers: map[string]float64{"lumbar_moment": 0.0411}}, "disc_sciatica.acute"},
 		{"other leg", exercise.Measured{Numbers: map[string]float64{"straight_leg_raise_right": 80}}, ""},
 		{"painful leg", exercise.Measured{Numbers: map[string]float64{"straight_leg_raise_left": 46}}, "disc_sciatica.nerve"},
-		{"round and turned at once", exercise.Measured{Moments: []map[string]float64{{"lumbar_flexion": 6, "lumbar_rotation_right": 6}}}, "disc_sciatica.with"},
-		{"round, then turned", exercise.Measured{Moments: []map[string]float64{{"lumbar_flexion": 6}, {"lumbar_rotation_right": 6}}}, ""},
+		{"round and turned at once", exercise.Measured{Moments: []exercise.Spine{at("lumbar_flexion", "lumbar_rotation_right")}}, "disc_sciatica.with"},
+		{"round, then turned", exercise.Measured{Moments: []exercise.Spine{at("lumbar_flexion"), at("lumbar_rotation_right")}}, ""},
 	} {
 		broken := acute.Breaks(c.m)
 		if c.breaks == "" {

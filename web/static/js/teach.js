@@ -40,6 +40,7 @@
       const box = now.ownerSVGElement.viewBox.baseVal;
       now.setAttribute("x", 18 + (box.width - 38) * (b.at + state.spent) / total - 3);
     }
+    if (filming && b.kind === "work") roll(b);
     const stamp = [state.beat, state.swap, root.classList.contains("is-dark"), b.kind === "work" && state.spent < b.seconds / 2].join();
     if (stamp === shown) return;
     shown = stamp;
@@ -59,12 +60,41 @@
     const set = it.figures[root.classList.contains("is-dark") ? "Dark" : "Light"];
     const reduce = matchMedia("(prefers-reduced-motion: reduce)").matches;
     const moving = b.kind === "work" && !holding && !reduce && it.kind !== "hold_breaths";
+    if (moving) fetchFilm(b.item);
+    fetchFilm(b.item + 1);
+    filming = moving ? filmOf(b.item) : null;
     const pose = b.kind === "change" || b.kind === "rest" || (moving && state.spent >= b.seconds / 2) ? "start" : "show";
-    const image = set[pose] || "";
-    if ($("t-figure").getAttribute("src") !== image) $("t-figure").src = image;
+    if (!filming) picture(set[pose] || "");
     $("t-figure").alt = it.name + ", " + it.position;
     $("k-side").disabled = !b.side;
   }
+
+  // Films: the stills of a movement, fetched once for each exercise and theme.
+  // Until they are there, and with reduced motion, two pictures change over.
+  const films = {};
+  let filming = null;
+  const theme = () => root.classList.contains("is-dark") ? "dark" : "light";
+  const filmOf = (i) => { const f = films[theme() + i]; return f && f.ready ? f.stills : null; };
+  async function fetchFilm(i) {
+    const key = theme() + i;
+    if (films[key] || !lesson.items[i] || matchMedia("(prefers-reduced-motion: reduce)").matches) return;
+    films[key] = { ready: false };
+    try {
+      const answer = await fetch(`/plans/${lesson.plan}/film/${i + 1}?theme=${theme()}`);
+      const stills = await answer.json();
+      await Promise.all(stills.map((s) => { const im = new Image(); im.src = s.url; return im.decode(); }));
+      films[key] = { ready: stills.length > 1, stills };
+      shown = ""; show();
+    } catch { /* no network: the two pictures stay */ }
+  }
+  function roll(b) {
+    const length = filming[filming.length - 1].at;
+    const t = b.seconds > 0 ? (state.spent / b.seconds) * length : 0;
+    let i = filming.findIndex((s) => s.at > t + 1e-6);
+    if (i < 0) i = filming.length;
+    picture(filming[Math.max(0, i - 1)].url);
+  }
+  function picture(url) { if ($("t-figure").getAttribute("src") !== url) $("t-figure").src = url; }
 
   // pacer draws one tongue for every hold, repetition or breath of the set, the
   // one at hand filling up with a tick a second.
