@@ -105,8 +105,11 @@ func (s shape) outline(step float64) []flat {
 		y0, y1 := span(min(k.a.y, k.b.y)-r-lo.y, max(k.a.y, k.b.y)+r-lo.y, step, h)
 		for j := y0; j <= y1; j++ {
 			for i := x0; i <= x1; i++ {
-				p := flat{lo.x + float64(i)*step, lo.y + float64(j)*step}
-				d[j*w+i] = union(d[j*w+i], k.distance(p), s.blend)
+				n := j*w + i
+				if d[n] < -2*step { // inside already, and further from the edge than a cell
+					continue
+				}
+				d[n] = union(d[n], k.distance(flat{lo.x + float64(i)*step, lo.y + float64(j)*step}), s.blend)
 			}
 		}
 	}
