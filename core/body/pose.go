@@ -114,6 +114,17 @@ type Pose struct {
 	Settle   []Settle
 }
 
+// Hanging is the direction in which an arm hangs along the trunk, and the
+// trunk's front, in a limb's frame: of the part it is given in, or of the bent
+// chest in the world.
+func (p Pose) Hanging(frame string) (down, front Vec) {
+	if frame == "chest" || frame == "pelvis" {
+		return Vec{Z: -1}, Vec{X: 1}
+	}
+	chest := bases[p.Base].Bent(p.Pelvis).Bent(p.Lumbar).Bent(p.Thoracic)
+	return chest.U.Scale(-1), chest.F
+}
+
 // Mirror is the same pose with left and right swapped.
 func (p Pose) Mirror() Pose {
 	q := p

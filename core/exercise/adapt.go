@@ -3,6 +3,8 @@ package exercise
 import (
 	"fmt"
 	"slices"
+
+	"restbend/core/body"
 )
 
 // Adaptation is one change that keeps the purpose.
@@ -12,7 +14,7 @@ type Adaptation struct {
 }
 
 // AdaptationIDs are the adaptations this version can carry out on a movement.
-var AdaptationIDs = []string{"smaller_range", "allowed_directions_only"}
+var AdaptationIDs = []string{"smaller_range", "allowed_directions_only", "head_down", "flat_back", "arms_lower", "shorter_hold"}
 
 // Form is a variant as taught: plain, or with adaptations, measured.
 type Form struct {
@@ -63,6 +65,20 @@ func Adapted(m Movement, may []string) []Form {
 				a := m
 				a.Range = m.range01() * r.share
 				out = append(out, Form{[]Adaptation{{id, "smaller range, " + r.words}}, a, Measured{}, 1 - r.share})
+			}
+		case "head_down":
+			out = append(out, Form{[]Adaptation{{id, "head down"}}, m.posed(headDown), Measured{}, 0.3})
+		case "flat_back":
+			out = append(out, Form{[]Adaptation{{id, "flat back instead of rounding"}}, m.posed(flatBack), Measured{}, 0.2})
+		case "arms_lower":
+			out = append(out, Form{[]Adaptation{{id, "arms no higher than the shoulders"}}, m.posed(armsLower), Measured{}, 0.2})
+		case "shorter_hold":
+			for _, most := range shorterHolds {
+				if m.Hold > most {
+					a := m
+					a.Hold = most
+					out = append(out, Form{[]Adaptation{{id, fmt.Sprintf("holds of %g s at most", most)}}, a, Measured{}, 0.1 + 0.3/most})
+				}
 			}
 		case "allowed_directions_only":
 			for _, pose := range m.Order[1:] {
@@ -123,4 +139,55 @@ func (m Movement) Without(pose string) (Movement, bool) {
 		m.HoldsAt = ""
 	}
 	return m, true
+}
+
+// shorterHolds are the caps tried on a hold, in seconds.
+var shorterHolds = []float64{10, 5}
+
+// posed is the movement with every pose changed.
+func (m Movement) posed(change func(body.Pose) body.Pose) Movement {
+	poses := make(map[string]body.Pose, len(m.Poses))
+	for name, p := range m.Poses {
+		poses[name] = change(p)
+	}
+	m.Poses = poses
+	return m
+}
+
+// headDown lays the head, and the upper back that carried it up, on the
+// surface. It is for bodies that lie on their back.
+func headDown(p body.Pose) body.Pose {
+	p.Thoracic.Flexion = min(p.Thoracic.Flexion, 0)
+	p.Cervical = body.Bend{}
+	p.Settle = append(slices.Clone(p.Settle), body.Settle{Vary: "cervical.flexion", Range: [2]float64{-50, 50}, Until: "touch", Part: body.HeadPart})
+	return p
+}
+
+// flatBack takes the rounding out of the back; the hips still fold.
+func flatBack(p body.Pose) body.Pose {
+	p.Lumbar.Flexion, p.Thoracic.Flexion = min(p.Lumbar.Flexion, 0), min(p.Thoracic.Flexion, 0)
+	return p
+}
+
+// highestArm is how far from hanging an arm that is not to go high may be
+// raised, in degrees: a little below the shoulder.
+const highestArm = 82
+
+// armsLower brings free arms that go above the shoulder down to just below it,
+// straight, on the same side; an arm near straight overhead comes down in front.
+func armsLower(p body.Pose) body.Pose {
+	for s, arm := range p.Arms {
+		down, front := p.Hanging(arm.Frame)
+		upper := arm.Upper.Unit()
+		if arm.Pin != nil || upper == (body.Vec{}) || upper.AngleTo(down) <= highestArm {
+			continue
+		}
+		toward := upper.Perp(down)
+		if toward.Len() < 0.35 {
+			toward = front.Perp(down)
+		}
+		p.Arms[s].Upper = down.Turn(down.Cross(toward).Unit(), highestArm)
+		p.Arms[s].Lower = p.Arms[s].Upper
+	}
+	return p
 }

@@ -126,6 +126,49 @@ func TestAdaptedForms(t *testing.T) {
 	assert.False(t, ok, "nothing would be left")
 }
 
+func TestAdaptationsChangeWhatIsMeasured(t *testing.T) {
+	form := func(m Movement, id string) Measured {
+		t.Helper()
+		forms := Adapted(m, []string{id})
+		require.NotEmpty(t, forms, id)
+		measured, err := Measure(forms[len(forms)-1].Movement)
+		require.NoError(t, err, id)
+		return measured
+	}
+	m := bow()
+	assert.Zero(t, form(m, "flat_back").Numbers["lumbar_flexion"])
+	assert.Zero(t, form(m, "flat_back").Numbers["thoracic_flexion"])
+	assert.InDelta(t, 8, form(m, "flat_back").Numbers["lumbar_extension"], 1e-6, "arching stays")
+
+	m.Hold = 20
+	assert.Len(t, Adapted(m, []string{"shorter_hold"}), 2)
+	assert.Equal(t, 5.0, form(m, "shorter_hold").Numbers["hold_seconds"])
+
+	high := m.Poses["round"]
+	high.Arms[0] = body.Limb{Upper: body.Vec{X: 0.3, Y: 0.5, Z: 0.8}, Lower: body.Vec{Z: 1}}
+	m = m.posed(func(body.Pose) body.Pose { return high })
+	plain, err := Measure(m)
+	require.NoError(t, err)
+	assert.Greater(t, plain.Numbers["shoulder_elevation_left"], 110.0)
+	assert.Less(t, form(m, "arms_lower").Numbers["shoulder_elevation_left"], 95.0)
+	high.Arms[0] = body.Limb{Upper: body.Vec{Z: 1}, Lower: body.Vec{Z: 1}}
+	assert.Positive(t, armsLower(high).Arms[0].Upper.X, "from straight overhead it comes down in front")
+
+	curled := body.Pose{Base: body.Supine, Rest: []body.Part{body.Seat}, Thoracic: body.Bend{Flexion: 20}, Cervical: body.Bend{Flexion: 20},
+		Settle: []body.Settle{{Vary: "pelvis.flexion", Range: [2]float64{-40, 14}, Until: "touch", Part: body.ChestPart}}}
+	for s := range curled.Legs {
+		curled.Legs[s] = body.Limb{Upper: body.Vec{X: 1, Z: -0.08}, Lower: body.Vec{X: 1, Z: -0.03}, Pole: body.Vec{Z: 1}, End: body.Vec{Z: 1}}
+		curled.Arms[s] = body.Limb{Upper: body.Vec{X: 1, Z: -0.1}, Lower: body.Vec{X: 1}}
+	}
+	lying := Movement{Order: []string{"start"}, Poses: map[string]body.Pose{"start": curled}, Position: "supine"}
+	plain, err = Measure(lying)
+	require.NoError(t, err)
+	assert.True(t, plain.Flags["head_lift"])
+	down := form(lying, "head_down")
+	assert.False(t, down.Flags["head_lift"])
+	assert.Zero(t, down.Numbers["thoracic_flexion"])
+}
+
 func TestRangesNameTheJoint(t *testing.T) {
 	for want, change := range map[string]func(*body.Pose){
 		"pose round: lumbar flexion: 80°":            func(p *body.Pose) { p.Lumbar.Flexion = 80 },

@@ -207,6 +207,9 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 	if form := c.judged.Form; base.Kind == exercise.Repetitions || base.Kind == exercise.Circles {
 		base.Seconds = form.Movement.Tempo()
 	}
+	if most := c.judged.Form.Movement.Hold; base.Kind == exercise.HoldSeconds && most > 0 {
+		base.Seconds = math.Min(base.Seconds, most) // an adapted form may hold for less
+	}
 	var out []exercise.Dose
 	maxSets := 2
 	if c.phase == "strengthen" || c.phase == "upright" || c.phase == "activate" {
