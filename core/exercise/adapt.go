@@ -183,7 +183,7 @@ func armsLower(p body.Pose) body.Pose {
 			continue
 		}
 		toward := upper.Perp(down)
-		if toward.Len() < 0.35 {
+		if toward.Len() < 0.35 || toward.Dot(front) < -0.1 { // overhead, or past it
 			toward = front.Perp(down)
 		}
 		p.Arms[s].Upper = down.Turn(down.Cross(toward).Unit(), highestArm)
