@@ -24,7 +24,7 @@ var Views = []View{SideView, FrontView, BackView, AboveView, QuarterView}
 // and up; toward grows as the point comes nearer to the viewer.
 type camera struct{ right, up, toward body.Vec }
 
-// cameraFor looks from the given direction. Turn is the angle about the
+// lookFrom is the camera of the given direction. Turn is the angle about the
 // vertical from a square side view (x to the right), tilt how far from above,
 // both in degrees.
 func lookFrom(turn, tilt float64) camera {

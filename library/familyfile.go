@@ -63,7 +63,6 @@ type stepFile struct {
 	To      string  `yaml:"to"`
 	Seconds float64 `yaml:"seconds"`
 	Breath  string  `yaml:"breath"`
-	Side    string  `yaml:"side,omitempty"`
 }
 
 type showFile struct {
@@ -300,7 +299,7 @@ func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, er
 		if s.Seconds <= 0 || s.Seconds > 60 {
 			return m, fmt.Errorf("steps: seconds must be over 0 and at most 60, is %g", s.Seconds)
 		}
-		m.Steps = append(m.Steps, exercise.Step{To: s.To, Seconds: s.Seconds, Breath: s.Breath, Side: s.Side})
+		m.Steps = append(m.Steps, exercise.Step{To: s.To, Seconds: s.Seconds, Breath: s.Breath})
 		if slices.Contains(m.Order, s.To) {
 			continue
 		}

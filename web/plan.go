@@ -72,18 +72,12 @@ type leftOut struct {
 }
 
 func (w *site) plan(c *gin.Context) {
-	w.showPlan(c, http.StatusOK, c.Param("id"), c.Query("item"), c.Query("look"), "")
+	w.showPlan(c, http.StatusOK, c.Query("item"), c.Query("look"), "")
 }
 
-func (w *site) showPlan(c *gin.Context, status int, id, item, look, refusal string) {
-	row, err := w.Store.Plan(c, id)
-	if err != nil {
-		w.refused(c, err)
-		return
-	}
-	client, err := w.Store.Client(c, row.ClientID)
-	if err != nil {
-		w.refused(c, err)
+func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) {
+	row, client, ok := w.planAndClient(c)
+	if !ok {
 		return
 	}
 	r, err := w.RequestOf(row)
@@ -197,48 +191,6 @@ func alternativeWords(a plan.Alternative) string {
 	return a.Variant.Position.Words() + ", " + a.Variant.Studio.Words(a.Variant.Sided)
 }
 
-// ribbon draws a plan's height ribbon.
-func (w *site) ribbon(row store.Plan, chosen int, width float64, tall bool) template.HTML {
-	return w.ribbonAt(row, chosen, width, tall, -1, draw.Light)
-}
-
-// ribbonAt is the ribbon with a marker after so many seconds; none when
-// negative.
-func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, done float64, theme draw.Theme) template.HTML {
-	p := row.Plan
-	r := draw.Ribbon{Width: width, Tall: tall,
-		Done:  done,
-		Title: fmt.Sprintf("Session of %s with %d exercises", app.Clock(p.SecondsTotal), len(p.Items))}
-	floor := false
-	onFloor := func(pos exercise.Position) bool { return pos.OnFloor() && p.Place != "bed" && p.Place != "table" }
-	for i, it := range p.Items {
-		f := w.figures.get(w.figures.onRibbon(it, theme))
-		change, end := it.SecondsChange, 0.0
-		if i == len(p.Items)-1 { // the last one's change holds the way up
-			end = plan.ComingUp(p.Place, it.EndPosition)
-			change -= end
-			r.End, r.EndUp = end, onFloor(it.EndPosition)
-		}
-		piece := draw.RibbonPiece{Change: change, Stay: it.SecondsWork + it.SecondsRest, Level: it.Position.Level(), Load: it.Demand / 6,
-			Position: string(it.Position), Phase: string(it.Phase), Number: i + 1, Figure: f.URL, FigureW: f.W, FigureH: f.H, Chosen: i == chosen,
-			Label: fmt.Sprintf("%d, %s, %s, %s", i+1, it.Name, it.Position.Words(), app.Clock(it.Seconds()))}
-		if tall {
-			piece.Link = fmt.Sprintf("/plans/%s?item=%d", row.ID, i+1)
-		}
-		if now := onFloor(it.Position); now != floor {
-			piece.FloorMove = 1
-			if now {
-				piece.FloorMove = -1
-			}
-			floor = now
-		}
-		floor = onFloor(it.EndPosition)
-		piece.Load = min(1, piece.Load)
-		r.Pieces = append(r.Pieces, piece)
-	}
-	return template.HTML(draw.SVGRibbon(r, theme))
-}
-
 // readWish reads the plan's controls: minutes, place, approach and pain today,
 // with a step up or down when one of the step buttons was used.
 func readWish(c *gin.Context, from app.Wish) (app.Wish, error) {
@@ -297,11 +249,11 @@ func (w *site) changed(c *gin.Context, err error, item string) {
 			fail(c, status, sentence)
 			return
 		}
-		w.showPlan(c, status, id, item, "", sentence)
+		w.showPlan(c, status, item, "", sentence)
 		return
 	}
 	if c.GetHeader("HX-Request") == "true" {
-		w.showPlan(c, http.StatusOK, id, item, "", "")
+		w.showPlan(c, http.StatusOK, item, "", "")
 		return
 	}
 	to := "/plans/" + url.PathEscape(id)
@@ -354,36 +306,4 @@ func (w *site) undo(c *gin.Context) {
 		err = w.Undo(c, c.Param("id"), revision)
 	}
 	w.changed(c, err, c.PostForm("item"))
-}
-
-func (w *site) print(c *gin.Context) {
-	row, err := w.Store.Plan(c, c.Param("id"))
-	if err != nil {
-		w.refused(c, err)
-		return
-	}
-	client, err := w.Store.Client(c, row.ClientID)
-	if err != nil {
-		w.refused(c, err)
-		return
-	}
-	r, err := w.RequestOf(row)
-	if err != nil {
-		w.refused(c, err)
-		return
-	}
-	type sheetItem struct {
-		plan.Item
-		Number      int
-		Start, Then Figure
-	}
-	var items []sheetItem
-	for i, it := range row.Plan.Items {
-		items = append(items, sheetItem{it, i + 1,
-			w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light}), w.figures.get(w.figures.item(it))})
-	}
-	rose := roseOf(r.Limits, exercise.Measured{}, limit.Client{})
-	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": conditionWords(row.Client),
-		"Limits": limitLines(r.Limits), "Rose": template.HTML(draw.SVGRose(rose.Rose, 150, "#FFFFFF", draw.Light, rose.text())),
-		"Ribbon": w.ribbon(row, -1, 1100, false)})
 }

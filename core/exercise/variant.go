@@ -98,7 +98,6 @@ type Step struct {
 	To      string
 	Seconds float64
 	Breath  string // in, out or free
-	Side    string // free text shown while moving, may be empty
 }
 
 // Tempo is the seconds of one repetition.

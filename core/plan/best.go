@@ -60,7 +60,7 @@ func (p *Plan) fill(r Request, _ Library, cs []candidate, target int) {
 	p.Items = []Item{}
 	for _, c := range choose(r.Place, cs, target) {
 		k := cs[c.candidate]
-		p.Items = append(p.Items, r.item(k.variant, k.judged, k.phase, c.dose))
+		p.Items = append(p.Items, r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose))
 	}
 	p.Retime(r.Limits)
 }

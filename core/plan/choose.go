@@ -21,8 +21,7 @@ const (
 
 // choice is the chosen sequence.
 type choice struct {
-	candidate int
-	dose      exercise.Dose
+	candidate, option int
 }
 
 // choose finds the sequence of greatest value whose seconds come to the target
@@ -137,7 +136,7 @@ func choose(place exercise.Place, cs []candidate, target int) []choice {
 	var out []choice
 	for i, t := end, at; i >= 0; {
 		w := way[i][t]
-		out = append(out, choice{i, cs[i].doses[w.option].dose})
+		out = append(out, choice{i, int(w.option)})
 		i, t = int(w.from), int(w.before)
 	}
 	slices.Reverse(out)

@@ -1,0 +1,121 @@
+package plan
+
+import (
+	"math"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+
+	"restbend/core/exercise"
+)
+
+// value is what choose is to make greatest, worked out plainly for one given
+// sequence; ok is false when the sequence is not allowed.
+func value(place exercise.Place, cs []candidate, picked []int, doses []int, target int) (worth float64, seconds int, ok bool) {
+	filled := map[int]bool{}
+	index := func(i int) int { return slices.Index(exercise.Phases, cs[i].phase) }
+	for i := range cs {
+		filled[index(i)] = true
+	}
+	if len(picked) == 0 || filled[0] && index(picked[0]) != 0 || filled[5] && index(picked[len(picked)-1]) != 5 {
+		return 0, 0, false
+	}
+	at, phase := standingPosition, -1
+	skip := func(to int) {
+		for p := phase + 1; p < to; p++ {
+			if filled[p] {
+				worth -= skippedPhase
+			}
+		}
+	}
+	for n, i := range picked {
+		v := cs[i].variant
+		if n > 0 && isFloor(place, v.Position) && !isFloor(place, at) {
+			return 0, 0, false
+		}
+		skip(index(i))
+		phase = index(i)
+		worth -= moveCost(place, at, v.Position)
+		change := changeOver(place, at, v.Position)
+		if v.Sided {
+			change += sideSeconds
+		}
+		o := cs[i].doses[doses[n]]
+		seconds += int(math.Round(change)) + int(math.Round(o.seconds))
+		worth += o.value - oneMore
+		at = v.EndPosition
+	}
+	skip(len(exercise.Phases))
+	worth -= moveCost(place, at, standingPosition)
+	seconds += int(math.Round(ComingUp(place, at)))
+	if seconds > int(float64(target)*1.02)+1 {
+		return 0, 0, false
+	}
+	miss := math.Abs(float64(seconds - target))
+	if miss > 0.02*float64(target) {
+		worth -= 1000 + 10*miss
+	}
+	return worth - minuteMissCost*miss, seconds, true
+}
+
+// TestChooseFindsTheOptimum compares the table with every possible sequence of
+// small libraries.
+func TestChooseFindsTheOptimum(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(1, 6).Draw(t, "candidates")
+		var cs []candidate
+		for i := range n {
+			position := rapid.SampledFrom([]exercise.Position{"supine", "four_point", "standing_supported", "standing"}).Draw(t, "position")
+			c := candidate{phase: rapid.SampledFrom(exercise.Phases).Draw(t, "phase"),
+				variant: &exercise.Variant{ID: string(rune('a' + i)), Position: position, EndPosition: position, Sided: rapid.Bool().Draw(t, "sided")}}
+			for range rapid.IntRange(1, 2).Draw(t, "doses") {
+				c.doses = append(c.doses, option{seconds: float64(rapid.IntRange(20, 160).Draw(t, "seconds")), value: rapid.Float64Range(0, 6).Draw(t, "value")})
+			}
+			cs = append(cs, c)
+		}
+		slices.SortStableFunc(cs, func(a, b candidate) int {
+			return slices.Index(exercise.Phases, a.phase) - slices.Index(exercise.Phases, b.phase)
+		})
+		target := rapid.IntRange(100, 700).Draw(t, "target")
+
+		best, found := math.Inf(-1), false
+		var try func(i int, picked, doses []int)
+		try = func(i int, picked, doses []int) {
+			if i == n {
+				if v, _, ok := value("mat", cs, picked, doses, target); ok && v > best {
+					best, found = v, true
+				}
+				return
+			}
+			try(i+1, picked, doses)
+			for d := range cs[i].doses {
+				try(i+1, append(slices.Clone(picked), i), append(slices.Clone(doses), d))
+			}
+		}
+		try(0, nil, nil)
+
+		got := choose("mat", cs, target)
+		if !found {
+			assert.Empty(t, got)
+			return
+		}
+		var picked, doses []int
+		for _, c := range got {
+			picked = append(picked, c.candidate)
+			doses = append(doses, c.option)
+		}
+		v, _, ok := value("mat", cs, picked, doses, target)
+		assert.True(t, ok)
+		assert.InDelta(t, best, v, 1e-9)
+	})
+}
+
+func TestChangeOver(t *testing.T) {
+	assert.Equal(t, 8.0, changeOver("mat", "supine", "supine"))
+	assert.Equal(t, 55.0, changeOver("mat", "standing", "supine"), "8 + 10 + 22 and a way to the floor")
+	assert.Equal(t, 40.0, changeOver("bed", "standing", "supine"), "a bed is no floor")
+	assert.Equal(t, 0.0, ComingUp("mat", "standing"))
+	assert.Equal(t, 47.0, ComingUp("mat", "supine"))
+}

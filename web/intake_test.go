@@ -1,0 +1,105 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"net/url"
+	"regexp"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/exercise"
+)
+
+// full is the intake form with every field filled in.
+func full() url.Values {
+	return url.Values{"name": {"Perpetua Vane"}, "birth_year": {"1957"}, "sex": {"female"}, "height_cm": {"164,5"}, "tallest_height_cm": {"167"}, "mass_kg": {"61"},
+		"breath_seconds": {"4.5"}, "conditions": {"osteoporosis", "disc_sciatica", "wrist_pain"}, "t_score": {"−2.8"}, "vertebral_fracture": {"yes"}, "strict": {"yes"},
+		"stage": {"later"}, "disc_side": {"right"}, "eases": {"flexion"}, "leg_symptoms": {"no"}, "wrist_side": {"both"},
+		"pain_now": {"0"}, "pain_worst": {"4"}, "settles_hours": {"6"}, "bears_kneeling": {"no"}, "goal_text": {"to sing standing up"}, "goals": {"breath", "balance"},
+		"place": {"bed"}, "approach": {"breath"}, "minutes": {"25"}, "equipment": {"bed", "pillow"}}
+}
+
+func TestIntakeKeepsEveryAnswer(t *testing.T) {
+	srv, s := demoSite(t)
+	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients", full(), nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	row, err := s.Store.Client(context.Background(), client(t, s, "Perpetua"))
+	require.NoError(t, err)
+	k := row.Client
+	assert.Equal(t, 1957, k.BirthYear)
+	assert.Equal(t, 164.5, k.HeightCM, "a comma is a decimal point too")
+	assert.Equal(t, -2.8, *k.Conditions[0].TScore, "and a minus sign is a minus")
+	assert.True(t, *k.Conditions[0].VertebralFracture)
+	assert.True(t, k.Strict)
+	assert.Equal(t, "later", k.Conditions[1].Stage)
+	assert.Equal(t, "right", k.Conditions[1].Side)
+	assert.False(t, *k.Conditions[1].LegSymptoms)
+	assert.Equal(t, "both", k.Conditions[2].Side)
+	assert.Equal(t, 0, *k.Pain.Now, "no pain is an answer")
+	assert.False(t, *k.Tolerates.Kneeling)
+	assert.Nil(t, k.Tolerates.Floor, "not said")
+	assert.Equal(t, []exercise.Purpose{"breath", "balance"}, k.Goals)
+	assert.Equal(t, 4.5, k.BreathSeconds())
+
+	// Opening the form again and saving it changes nothing but the version.
+	_, form := get(t, srv.URL+"/clients/"+row.ID+"/edit")
+	for _, want := range []string{`value="1957"`, `value="164.5"`, `value="-2.8"`, `value="4.5"`, `value="to sing standing up"`, `name="strict" value="yes" checked`, `value="bed" selected`} {
+		assert.Contains(t, form, want)
+	}
+	version := regexp.MustCompile(`name="version" value="(\d+)"`).FindStringSubmatch(form)
+	require.NotNil(t, version)
+	again := full()
+	again.Set("version", version[1])
+	resp, _ = ask(t, http.MethodPost, srv.URL+"/clients/"+row.ID, again, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	after, err := s.Store.Client(context.Background(), row.ID)
+	require.NoError(t, err)
+	assert.Equal(t, k, after.Client)
+	assert.Equal(t, row.Version+1, after.Version)
+
+	// A second window that still shows the old version is told so.
+	resp, body := ask(t, http.MethodPost, srv.URL+"/clients/"+row.ID, again, nil)
+	assert.Equal(t, http.StatusConflict, resp.StatusCode)
+	assert.Contains(t, body, "changed in another window")
+}
+
+func TestEditingKeepsWhatTheFormDoesNotShow(t *testing.T) {
+	srv, s := demoSite(t)
+	id := client(t, s, "Odette")
+	before, err := s.Store.Client(context.Background(), id)
+	require.NoError(t, err)
+	form := full()
+	form.Set("version", "1")
+	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients/"+id, form, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	after, err := s.Store.Client(context.Background(), id)
+	require.NoError(t, err)
+	assert.Equal(t, before.Client.Rungs, after.Client.Rungs)
+	assert.Contains(t, after.Client.Measures, before.Client.Measures[1], "the chair stand stays")
+}
+
+func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
+	srv, _ := demoSite(t)
+	for says, change := range map[string]func(url.Values){
+		"Expected 0 to 10 as a whole number.":   func(v url.Values) { v.Set("pain_now", "2.5") },
+		"Must be at most 10":                    func(v url.Values) { v.Set("pain_now", "11"); v.Set("pain_worst", "11") },
+		"2 is less than the pain now":           func(v url.Values) { v.Set("pain_now", "5"); v.Set("pain_worst", "2") },
+		"160 is less than the height now":       func(v url.Values) { v.Set("tallest_height_cm", "160") },
+		"Expected 5 to 120 minutes, found 600.": func(v url.Values) { v.Set("minutes", "600") },
+		"cannot be right for breath_seconds":    func(v url.Values) { v.Set("breath_seconds", "90") },
+		"Must be at most 5":                     func(v url.Values) { v.Set("t_score", "28") },
+		"Must be at least 1900":                 func(v url.Values) { v.Set("birth_year", "57") },
+		"Expected kilograms as a number":        func(v url.Values) { v.Set("mass_kg", "sixty") },
+	} {
+		form := full()
+		change(form)
+		resp, body := ask(t, http.MethodPost, srv.URL+"/clients", form, nil)
+		assert.Equal(t, 422, resp.StatusCode, says)
+		assert.Contains(t, body, says)
+		assert.Regexp(t, `class="wrong"`, body, says)
+		assert.Contains(t, body, `value="to sing standing up"`, "nothing typed is lost")
+	}
+}

@@ -1,0 +1,40 @@
+package web
+
+import (
+	"html/template"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/draw"
+)
+
+// print shows the session on paper.
+func (w *site) print(c *gin.Context) {
+	row, client, ok := w.planAndClient(c)
+	if !ok {
+		return
+	}
+	r, err := w.RequestOf(row)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	type sheetItem struct {
+		plan.Item
+		Number      int
+		Start, Then Figure
+	}
+	var items []sheetItem
+	for i, it := range row.Plan.Items {
+		items = append(items, sheetItem{it, i + 1,
+			w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light}), w.figures.get(w.figures.item(it))})
+	}
+	rose := roseOf(r.Limits, exercise.Measured{}, limit.Client{})
+	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": conditionWords(row.Client),
+		"Limits": limitLines(r.Limits), "Rose": template.HTML(draw.SVGRose(rose.Rose, 150, "#FFFFFF", draw.Light, rose.text())),
+		"Ribbon": w.ribbon(row, -1, 1100, false)})
+}
