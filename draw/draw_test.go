@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/body"
 	"restbend/core/exercise"
 	"restbend/library"
 )
@@ -225,4 +226,38 @@ func BenchmarkLarge(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+func TestCamerasAreSquare(t *testing.T) {
+	for _, v := range Views {
+		c := cameraFor(v)
+		for _, axis := range []float64{c.right.Len(), c.up.Len(), c.toward.Len()} {
+			assert.InDelta(t, 1, axis, 1e-9, string(v))
+		}
+		assert.InDelta(t, 0, c.right.Dot(c.up), 1e-9, string(v))
+		assert.InDelta(t, 0, c.up.Dot(c.toward), 1e-9, string(v))
+		assert.InDelta(t, 1, c.right.Cross(c.up).Dot(c.toward), 1e-9, "right, up and toward the viewer are right-handed: %s", v)
+	}
+	// A standing person faces along x: the front view sees the front nearer.
+	front := cameraFor(FrontView)
+	assert.Greater(t, front.depth(body.Vec{X: 1}), front.depth(body.Vec{}))
+	assert.Greater(t, front.project(body.Vec{Y: 1}).x, 0.0, "the person's left is on the viewer's right")
+	assert.Less(t, cameraFor(BackView).project(body.Vec{Y: 1}).x, 0.0, "from behind, left is left")
+}
+
+func TestHullOfABox(t *testing.T) {
+	p := Prop{Min: body.Vec{}, Max: body.Vec{X: 1, Y: 2, Z: 3}}
+	assert.Len(t, p.hull(cameraFor(SideView)), 4, "square on it is a rectangle")
+	assert.Len(t, p.hull(cameraFor(QuarterView)), 6)
+}
+
+func TestMirroredLimbIsMarkedOnTheOtherSide(t *testing.T) {
+	plain := *lib.Variant("heel_slide")
+	plain.Show.Mirror = false
+	a, err := Variant(&plain, nil, "", false, SideView, Thumb, Light)
+	require.NoError(t, err)
+	b, err := Variant(lib.Variant("heel_slide"), nil, "", false, SideView, Thumb, Light)
+	require.NoError(t, err)
+	assert.NotEqual(t, a, b)
+	assert.Contains(t, string(b), palettes[Light].working, "the near leg is the one that works")
 }
