@@ -103,7 +103,7 @@ func (b *bench) show(l body.Lever, set limit.Set) {
 	}
 	b.Bars = template.HTML(draw.SVGLoads([]draw.Load{
 		{Name: armWords(b.Wish), Value: arms, Floor: floorArms, Full: 1, Words: fmt.Sprintf("%.0f%%", 100*arms)},
-		{Name: legWords(b.Wish), Value: 1 - arms, Floor: 1 - floorArms, Full: 1, Words: fmt.Sprintf("%.0f%%", 100*(1-arms))},
+		{Name: legWords(b.Wish), Value: 1 - arms, Floor: 1 - floorArms, Full: 1, Words: fmt.Sprintf("%.0f%%", 100-math.Round(100*arms))},
 		{Name: "the low back", Value: b.Answer.LumbarMoment, Floor: floorMoment, Full: exercise.NewtonMetres(0.12, b.Wish.HeightCM, b.Wish.MassKG),
 			Cap: moment, Words: fmt.Sprintf("%.0f N·m", b.Answer.LumbarMoment)},
 	}, draw.Light))
