@@ -51,8 +51,9 @@ var drawnSize = regexp.MustCompile(` width="(\d+)" height="(\d+)"`)
 // a plan was made has no figure any more, only its words.
 func (f *figures) get(w want) Figure {
 	f.mu.Lock()
-	defer f.mu.Unlock()
-	if fig, ok := f.byWant[w]; ok {
+	fig, ok := f.byWant[w]
+	f.mu.Unlock()
+	if ok {
 		return fig
 	}
 	v := f.library.Variant(w.variant)
@@ -67,6 +68,8 @@ func (f *figures) get(w want) Figure {
 	if err != nil {
 		return Figure{}
 	}
+	f.mu.Lock() // drawn outside the lock, so that two pages draw side by side
+	defer f.mu.Unlock()
 	return f.keep(w, svg)
 }
 
