@@ -98,7 +98,7 @@ func LimitWords(l limit.Limit, name string) string {
 	if name == "" {
 		name = QuantityWords(l.Quantity)
 	}
-	s := capital(name) + ": "
+	s := Capital(name) + ": "
 	switch {
 	case l.Allowed != nil:
 		s += "not for now"
@@ -142,7 +142,8 @@ func BecauseWords(line string) string {
 	return line
 }
 
-func capital(s string) string {
+// Capital is the text with its first letter a capital.
+func Capital(s string) string {
 	if s == "" {
 		return s
 	}

@@ -10,6 +10,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/formats"
@@ -113,8 +114,8 @@ func (f *intake) take(err error) bool {
 	for i := range f.Client.Measures {
 		field = strings.Replace(field, fmt.Sprintf("measures[%d].value", i), f.Client.Measures[i].ID, 1)
 	}
-	f.Wrong[field] = capital(invalid.Want) + "."
-	f.Refusal = capital(strings.ReplaceAll(field, "_", " ")) + ": " + invalid.Want + "."
+	f.Wrong[field] = app.Capital(invalid.Want) + "."
+	f.Refusal = app.Capital(strings.ReplaceAll(field, "_", " ")) + ": " + invalid.Want + "."
 	return true
 }
 

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"embed"
 	"encoding/json"
 	"fmt"
@@ -16,7 +17,6 @@ import (
 
 	"restbend/app"
 	"restbend/core/exercise"
-	"restbend/core/limit"
 	"restbend/draw"
 )
 
@@ -58,25 +58,22 @@ func newPages(w *site) (*pages, error) {
 
 func (p *pages) functions() template.FuncMap {
 	return template.FuncMap{
-		"static":   p.w.assets.url,
-		"thumb":    p.w.figures.thumb,
-		"clock":    app.Clock,
-		"minutes":  draw.HalfMinutes,
-		"because":  becauseWords,
-		"reason":   app.ReasonWords,
-		"dose":     func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
-		"position": func(x exercise.Position) string { return x.Words() },
-		"purpose":  func(x exercise.Purpose) string { return x.Words() },
-		"place":    func(x exercise.Place) string { return x.Words() },
-		"capital":  capital,
-		"date":     dateWords,
-		"plus":     func(a, b int) int { return a + b },
-		"first":    firstReason,
+		"static":  p.w.assets.url,
+		"thumb":   p.w.figures.thumb,
+		"clock":   app.Clock,
+		"minutes": draw.HalfMinutes,
+		"because": becauseWords,
+		"dose":    func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
+		"purpose": func(x exercise.Purpose) string { return x.Words() },
+		"place":   func(x exercise.Place) string { return x.Words() },
+		"capital": app.Capital,
+		"date":    dateWords,
+		"plus":    func(a, b int) int { return a + b },
 		"json": func(v any) (template.JS, error) {
 			b, err := json.Marshal(v)
 			return template.JS(b), err
 		},
-		"studio": func() string { return p.w.Store.Setting(ctxBackground, "studio") },
+		"studio": func() string { return p.w.Store.Setting(context.Background(), "studio") },
 		"mark":   func(v exercise.Verdict) template.HTML { return template.HTML(draw.SVGMark(string(v))) },
 		"list":   func(v ...any) []any { return v },
 	}
@@ -120,13 +117,6 @@ func navOf(p string) string {
 	return "clients"
 }
 
-func capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
-}
-
 // dateWords writes a local date as "Tue 24 Nov".
 func dateWords(date string) string {
 	t, err := time.Parse(time.DateOnly, date)
@@ -146,13 +136,6 @@ func becauseWords(lines []string) string {
 		words = append(words, app.BecauseWords(l))
 	}
 	return strings.Join(words, ", ")
-}
-
-func firstReason(reasons []limit.Reason) string {
-	if len(reasons) == 0 {
-		return ""
-	}
-	return app.ReasonWords(reasons[0])
 }
 
 // age in years on a date, from the birth year alone.

@@ -98,6 +98,9 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 		phase = it.Phase
 	}
 	b.Ribbon = w.ribbon(row, b.Chosen, 1232, true)
+	if b.Refusal == "" && !row.Taught() {
+		b.Refusal = w.warning(client)
+	}
 	if b.Chosen >= 0 && !row.Taught() {
 		b.Tray = w.tray(r, row.Plan.Items[b.Chosen], look)
 	}

@@ -134,15 +134,15 @@ func (w *site) sentence(c *gin.Context, err error) (int, string) {
 	case errors.As(err, &tooLarge):
 		return http.StatusRequestEntityTooLarge, "What was sent is too large. Nothing was saved; expected at most 256 KB."
 	case errors.As(err, &invalid):
-		return http.StatusUnprocessableEntity, capital(invalid.Error()) + "."
+		return http.StatusUnprocessableEntity, app.Capital(invalid.Error()) + "."
 	case errors.Is(err, store.ErrNotFound):
 		return http.StatusNotFound, "There is nothing at this address. It may have been mistyped, or what it showed is gone."
 	case errors.Is(err, store.ErrChanged):
 		return http.StatusConflict, "This was changed in another window in the meantime. Nothing was saved; reload to see how it stands now."
 	case errors.Is(err, app.ErrTaught):
-		return http.StatusConflict, capital(err.Error()) + "."
+		return http.StatusConflict, app.Capital(err.Error()) + "."
 	case errors.Is(err, app.ErrRefer):
-		return http.StatusUnprocessableEntity, capital(err.Error())
+		return http.StatusUnprocessableEntity, app.Capital(err.Error())
 	}
 	w.log.Error("failed", "request", c.GetString("request"), "path", c.Request.URL.Path, "cause", err)
 	return http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe."

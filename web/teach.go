@@ -11,6 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"restbend/core/exercise"
+	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/draw"
 	"restbend/formats"
@@ -65,6 +66,10 @@ func (w *site) teach(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, "/records/"+r.ID)
 		return
 	}
+	if stop := w.warning(client); stop != "" {
+		fail(c, http.StatusUnprocessableEntity, stop)
+		return
+	}
 	l := lesson{Plan: row.ID, Client: firstName(client.Client.Name), Breath: row.Plan.Breath}
 	for i, it := range row.Plan.Items {
 		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
@@ -84,6 +89,16 @@ func (w *site) teach(c *gin.Context) {
 		l.Items = append(l.Items, item)
 	}
 	w.pages.render(c, http.StatusOK, "teach", gin.H{"Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
+}
+
+// warning is why a client may not be taught today, whatever was planned; empty
+// when nothing stands against it.
+func (w *site) warning(k store.Client) string {
+	set := w.Limits(k.Client, w.Today())
+	if set.Status != limit.Refer {
+		return ""
+	}
+	return set.Refer[0].Text
 }
 
 // lessonFigures are the large figures of an exercise at its start and as it is

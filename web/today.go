@@ -1,7 +1,6 @@
 package web
 
 import (
-	"context"
 	"net/http"
 	"time"
 
@@ -10,8 +9,6 @@ import (
 	"restbend/core/limit"
 	"restbend/store"
 )
-
-var ctxBackground = context.Background()
 
 // visit is one session of the day with who it is for.
 type visit struct {

@@ -200,6 +200,22 @@ func TestARedFlagAllowsNoPlan(t *testing.T) {
 	assert.Empty(t, plans)
 }
 
+func TestAWarningSignMarkedLaterStopsTheTeaching(t *testing.T) {
+	srv, s := demoSite(t)
+	plan := planned(t, s, "Tobias")
+	row, err := s.Store.Client(context.Background(), plan.ClientID)
+	require.NoError(t, err)
+	status, _ := get(t, srv.URL+"/plans/"+plan.ID+"/teach")
+	require.Equal(t, http.StatusOK, status)
+	row.Client.RedFlags = []string{"both_legs_symptoms"}
+	require.NoError(t, s.ChangeClient(context.Background(), row.ID, row.Version, row.Client))
+	status, body := get(t, srv.URL+"/plans/"+plan.ID+"/teach")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, body, "This is urgent")
+	_, body = get(t, srv.URL+"/plans/"+plan.ID)
+	assert.Contains(t, body, "This is urgent")
+}
+
 func TestPlainFormsWorkWithoutScripts(t *testing.T) {
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Tobias")

@@ -7,7 +7,6 @@ import (
 
 // Box is a solid the body may rest on, in body heights: a chair seat, a mat.
 type Box struct {
-	Name     string
 	Min, Max Vec
 }
 

@@ -74,6 +74,16 @@ func TestMeasure(t *testing.T) {
 	assert.False(t, m.Flags["head_lift"])
 	assert.False(t, m.Flags["single_leg"])
 
+	still := bow()
+	still.Steps = []Step{{To: "start", Seconds: 2, Breath: "in"}}
+	m, err = Measure(still)
+	require.NoError(t, err)
+	assert.False(t, m.Flags["loaded"], "standing still")
+	still.Resistance = "light"
+	m, err = Measure(still)
+	require.NoError(t, err)
+	assert.True(t, m.Flags["loaded"], "a band loads it")
+
 	sided := bow()
 	sided.Sided = true
 	m, err = Measure(sided)

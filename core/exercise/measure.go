@@ -122,7 +122,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		if f.Pose != "" && loads.Residual > offBalance {
 			return out, fmt.Errorf("pose %s: the body is off balance: its weight lies outside what it rests on by %.3f of body height", f.Pose, loads.Residual)
 		}
-		resisted := m.Resistance != "" && m.Resistance != "none"
+		resisted := m.resisted()
 		loaded := [3]bool{resisted || loads.LowBack > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
 		held := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
 		now := spineOf(fig.Pose)
@@ -176,7 +176,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		"prone": m.Position == "prone", "supine_flat": m.Position == "supine",
 		"kneeling":       m.Position == "kneeling" || m.Position == "half_kneeling" || m.Position == "four_point",
 		"floor_transfer": m.Position.OnFloor(), "eyes_closed": m.EyesClosed, "ballistic": m.Ballistic, "breath_hold": m.BreathHold,
-		"loaded": out.Numbers["lumbar_moment"] > loadedLowBack || out.Numbers["lowest_ribs_moment"] > loadedLowestRibs,
+		"loaded": m.resisted() || out.Numbers["lumbar_moment"] > loadedLowBack || out.Numbers["lowest_ribs_moment"] > loadedLowestRibs,
 	}
 	for k, v := range flags {
 		out.Flags[k] = v
@@ -191,6 +191,9 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out.Demand = demand(out, armShare, hips)
 	return out, nil
 }
+
+// resisted says whether outside resistance acts through the trunk.
+func (m Movement) resisted() bool { return m.Resistance != "" && m.Resistance != "none" }
 
 func sided(part string, s body.Side) body.Part { return body.Part(part + "_" + s.String()) }
 

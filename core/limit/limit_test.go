@@ -172,6 +172,13 @@ func TestClientWideRules(t *testing.T) {
 	assert.Equal(t, 27.0, find(s, "lumbar_flexion", "any").Max, "nine tenths of the measurement")
 	assert.Equal(t, 18.0, find(s, "thoracic_rotation_right", "any").Max)
 	assert.Nil(t, find(s, "thoracic_rotation_left", "any"))
+	c.Measures = append(c.Measures, Measure{ID: "lumbar_flexion_deg", Value: 50}, Measure{ID: "breath_seconds", Value: 5})
+	s = For(c, book, today)
+	assert.Equal(t, 45.0, find(s, "lumbar_flexion", "any").Max, "the later measurement holds")
+	assert.Equal(t, For(c, book, today), s, "the same every time")
+	for _, d := range s.Defaults {
+		assert.NotContains(t, d, "breath", "five seconds were measured")
+	}
 	c.Place = "bed"
 	assert.Nil(t, find(For(c, book, today), "floor_transfer", "any"), "a bed is not the floor")
 

@@ -135,7 +135,7 @@ func (s *Set) assume(c Client) {
 	if c.Pain.Now == nil {
 		s.Defaults = append(s.Defaults, "Pain now was not given: 0 is used.")
 	}
-	if c.BreathSeconds() == DefaultBreath {
+	if !slices.ContainsFunc(c.Measures, func(m Measure) bool { return m.ID == "breath_seconds" }) {
 		s.Defaults = append(s.Defaults, "The breath was not measured: 5 seconds are used.")
 	}
 }
@@ -305,14 +305,13 @@ func (s *Set) tolerance(c Client) {
 
 // measured caps a direction at nine tenths of what was measured.
 func (s *Set) measured(c Client) {
-	latest := map[string]Measure{}
-	for _, m := range c.Measures {
-		switch m.ID {
-		case "lumbar_flexion_deg", "lumbar_extension_deg", "thoracic_rotation_deg":
-			latest[m.ID+m.Side] = m
+	for i, m := range c.Measures {
+		if m.ID != "lumbar_flexion_deg" && m.ID != "lumbar_extension_deg" && m.ID != "thoracic_rotation_deg" {
+			continue
 		}
-	}
-	for _, m := range latest {
+		if slices.ContainsFunc(c.Measures[i+1:], func(later Measure) bool { return later.ID == m.ID && later.Side == m.Side }) {
+			continue // measured again since
+		}
 		quantities := []string{strings.TrimSuffix(m.ID, "_deg")}
 		if m.ID == "thoracic_rotation_deg" {
 			quantities = []string{"thoracic_rotation_left", "thoracic_rotation_right"}

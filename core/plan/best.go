@@ -33,10 +33,10 @@ func Best(r Request, lib Library) Plan {
 		p.Notes = append(p.Notes, fmt.Sprintf("Loosened for this client: %s, cleared by %s on %s.", k.Rule, k.By, k.On))
 	}
 	target := r.Minutes * 60
-	p.fill(r, lib, r.candidates(lib, false), target)
+	p.fill(r, r.candidates(lib, false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
 		// One rung of each family does not fill the time: let several serve.
-		p.fill(r, lib, r.candidates(lib, true), target)
+		p.fill(r, r.candidates(lib, true), target)
 	}
 	p.LeftOut = leftOut(r, lib, p.Items)
 	if len(p.Items) == 0 {
@@ -56,7 +56,7 @@ func minutesWords(seconds float64) string {
 	return fmt.Sprintf("%d min %d s", m, int(math.Round(seconds))-60*m)
 }
 
-func (p *Plan) fill(r Request, _ Library, cs []candidate, target int) {
+func (p *Plan) fill(r Request, cs []candidate, target int) {
 	p.Items = []Item{}
 	for _, c := range choose(r.Place, cs, target) {
 		k := cs[c.candidate]

@@ -25,7 +25,7 @@ type choice struct {
 }
 
 // choose finds the sequence of greatest value whose seconds come to the target
-// within the tolerance, or else come nearest to it from below. Candidates are
+// within two in a hundred, or else come nearest to it. Candidates are
 // in session order and each is used once at most, so that a table of the best
 // value by last candidate and seconds so far holds the true optimum of this
 // value.
