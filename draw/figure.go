@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"restbend/core/body"
+	"restbend/core/exercise"
 )
 
 // Limb names one of the four limbs, for marking the one that works.
@@ -31,9 +32,7 @@ type Subject struct {
 	// Room are points that the frame must hold, so that pictures of a series keep
 	// one scale.
 	Room []body.Vec
-	// StrapFoot is the foot that a strap runs round, from both hands; nil for none.
-	StrapFoot *body.Side
-	Stick     bool // a stick along the back, from tail to head
+	Held []exercise.Held // bands, balls, sticks
 }
 
 // Size is a class of detail.
@@ -86,6 +85,11 @@ func SVG(s Subject, size Size, theme Theme) []byte {
 			box.hold(f, cam)
 		}
 	}
+	for _, h := range s.Held {
+		if h.Anchor != nil {
+			box.point(cam.project(*h.Anchor), 0.01)
+		}
+	}
 	for _, p := range s.Room {
 		box.point(cam.project(p), 0)
 	}
@@ -97,8 +101,9 @@ func SVG(s Subject, size Size, theme Theme) []byte {
 	}
 	parts := partsOf(s.Figure, cam, size)
 	paint(&b, &defs, parts, s, cam, pal, size)
-	drawStrap(&b, s, cam, pal, size)
-	drawStick(&b, s, cam, pal, size)
+	for _, h := range s.Held {
+		drawHeld(&b, h, s.Figure, cam, pal, size)
+	}
 	drawProps(&b, s.Props, cam, pal, size, box, true)
 	return box.wrap(defs.String(), b.String(), size)
 }

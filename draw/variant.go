@@ -36,9 +36,7 @@ func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, 
 	if ghost && pose != "start" {
 		s.Ghost = &start
 	}
-	if pose == "start" {
-		s.StrapFoot = nil
-	}
+	s.Held = slices.DeleteFunc(s.Held, func(h exercise.Held) bool { return h.Pose != "" && h.Pose != pose })
 	if size.Simple { // a mat is a smudge at that size
 		s.Props = slices.DeleteFunc(s.Props, func(p Prop) bool { return p.Mat })
 	}
@@ -48,7 +46,7 @@ func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, 
 // subject is what every picture of a variant has in common: the view, the
 // working limbs, furniture, strap and stick.
 func subject(v *exercise.Variant, m exercise.Movement, view View) Subject {
-	s := Subject{View: view, Stick: v.Show.Stick}
+	s := Subject{View: view}
 	if view == "" {
 		s.View, s.Turn, s.Tilt = View(v.Show.View), v.Show.Turn, v.Show.Tilt
 	}
@@ -62,11 +60,13 @@ func subject(v *exercise.Variant, m exercise.Movement, view View) Subject {
 		s.Working = append(s.Working, Limb{Leg: name[:3] == "leg", Side: side(name[4:] == "right")})
 	}
 	for _, solid := range m.Solids {
-		s.Props = append(s.Props, Prop{Min: solid.Min, Max: solid.Max, Mat: solid.Soft})
+		s.Props = append(s.Props, Prop{Min: solid.Min, Max: solid.Max, Mat: solid.Soft, Shape: solid.Shape})
 	}
-	if v.Show.StrapFoot != "" {
-		foot := side(v.Show.StrapFoot == "right")
-		s.StrapFoot = &foot
+	for _, h := range v.Show.Held {
+		if v.Show.Mirror {
+			h = h.Mirror()
+		}
+		s.Held = append(s.Held, h)
 	}
 	return s
 }
@@ -98,6 +98,7 @@ func Motion(v *exercise.Variant, form *exercise.Form, size Size, theme Theme) ([
 	out := make([]Still, len(frames))
 	for i, f := range frames {
 		s := subject(v, m, "")
+		s.Held = slices.DeleteFunc(s.Held, func(h exercise.Held) bool { return h.Pose == "start" || h.Pose != "" && f.Pose == "start" })
 		s.Figure, s.Around = &f.Figure, around
 		out[i] = Still{f.Seconds, SVG(s, size, theme)}
 	}

@@ -23,6 +23,7 @@ type familyFile struct {
 type variantFile struct {
 	ID             string               `yaml:"id,omitempty"`
 	Name           string               `yaml:"name,omitempty"`
+	Like           string               `yaml:"like,omitempty"` // an earlier variant of the family that it takes over what it leaves out from
 	Position       exercise.Position    `yaml:"position,omitempty"`
 	EndPosition    exercise.Position    `yaml:"end_position,omitempty"`
 	Places         []exercise.Place     `yaml:"places,omitempty"`
@@ -43,7 +44,9 @@ type variantFile struct {
 	Stop           []string             `yaml:"stop,omitempty"`
 	Why            string               `yaml:"why,omitempty"`
 	Earn           string               `yaml:"earn,omitempty"`
-	Next           []string             `yaml:"next,omitempty"`
+	Next           []exercise.Next      `yaml:"next,omitempty"`
+	Settings       *exercise.Settings   `yaml:"settings,omitempty"`
+	Favours        []exercise.Approach  `yaml:"favours,omitempty"`
 	Swaps          []string             `yaml:"swaps,omitempty"`
 	MayAdapt       []string             `yaml:"may_adapt,omitempty"`
 	From           string               `yaml:"from,omitempty"`
@@ -52,10 +55,11 @@ type variantFile struct {
 	HoldAt         string               `yaml:"hold_at,omitempty"`
 	Furniture      []string             `yaml:"furniture,omitempty"`
 	Touching       []body.Part          `yaml:"touching,omitempty"` // parts that are meant to lie against the body
-	HandSupport    bool                 `yaml:"hand_support,omitempty"`
+	EyesClosed     bool                 `yaml:"eyes_closed,omitempty"`
+	HandSupport    *bool                `yaml:"hand_support,omitempty"`
 	Resistance     string               `yaml:"resistance,omitempty"`
 	Directions     map[string]string    `yaml:"directions,omitempty"` // poses of a two-way movement, in words
-	Strap          *strapFile           `yaml:"strap,omitempty"`
+	Held           []exercise.Held      `yaml:"held,omitempty"`
 	Show           showFile             `yaml:"show,omitempty"`
 }
 
@@ -72,19 +76,12 @@ type showFile struct {
 	Pose    string   `yaml:"pose,omitempty"`
 	Working []string `yaml:"working,omitempty"`
 	Mirror  bool     `yaml:"mirror,omitempty"`
-	Stick   bool     `yaml:"stick,omitempty"`
 }
 
-// strapFile is a band or towel drawn from the hands round a foot.
-type strapFile struct {
-	Foot string `yaml:"foot"`
-}
-
-// measureForms checks and measures the plain movement, and measures every
-// adapted form it bears. A form that cannot be solved (a hand that no longer
-// reaches) is left out.
-func measureForms(m exercise.Movement, may []string) ([]exercise.Form, error) {
-	plain := exercise.Form{Movement: m}
+// forms checks and measures the plain movement, and lists the adapted forms it
+// bears, which are measured when they are first asked for.
+func forms(m exercise.Movement, may []string) ([]*exercise.Form, error) {
+	plain := &exercise.Form{Movement: m}
 	frames, err := m.Frames()
 	if err == nil {
 		err = exercise.CheckFrames(m, frames)
@@ -94,14 +91,7 @@ func measureForms(m exercise.Movement, may []string) ([]exercise.Form, error) {
 			err = measuring
 		}
 	}
-	forms := []exercise.Form{plain}
-	for _, f := range exercise.Adapted(m, may) {
-		if measured, err := exercise.Measure(f.Movement); err == nil {
-			f.Measured = measured
-			forms = append(forms, f)
-		}
-	}
-	return forms, err
+	return append([]*exercise.Form{plain}, exercise.Adaptations(m, may)...), err
 }
 
 // timed gives a counted dose the movement's own tempo.
@@ -112,14 +102,23 @@ func timed(d exercise.Dose, m exercise.Movement) exercise.Dose {
 	return d
 }
 
-func (f familyFile) build(poses map[string]body.Pose) (*exercise.Family, error) {
+func (f familyFile) build(poses map[string]body.Pose, limbs namedLimbs) (*exercise.Family, error) {
 	if f.Family == "" || f.Name == "" {
 		return nil, fmt.Errorf("family and name are needed")
 	}
 	out := &exercise.Family{ID: f.Family, Name: f.Name, Why: f.Why}
 	var wrong []error
+	written := map[string]variantFile{}
 	for _, v := range f.Variants {
-		built, err := v.build(f, poses)
+		written[v.ID] = v
+	}
+	for _, v := range f.Variants {
+		v, err := v.resembling(written, f.Shared, 0)
+		if err != nil {
+			wrong = append(wrong, fmt.Errorf("variant %s: like: %w", v.ID, err))
+			continue
+		}
+		built, err := v.build(f, poses, limbs)
 		if err != nil {
 			wrong = append(wrong, fmt.Errorf("variant %s: %w", v.ID, err))
 		}
@@ -130,30 +129,31 @@ func (f familyFile) build(poses map[string]body.Pose) (*exercise.Family, error) 
 	return out, errors.Join(wrong...)
 }
 
-func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.Variant, error) {
+func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs namedLimbs) (*exercise.Variant, error) {
 	v.inherit(f.Shared)
 	if err := v.checkWords(); err != nil {
 		return nil, err
 	}
-	movement, err := v.movement(poses)
+	movement, err := v.movement(poses, limbs)
 	if err != nil {
 		return nil, err
 	}
-	forms, err := measureForms(movement, v.MayAdapt)
+	all, err := forms(movement, v.MayAdapt)
 	out := &exercise.Variant{
 		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,
 		Places: v.Places, Equipment: v.Equipment, EquipmentOneOf: v.EquipmentOneOf,
 		Purposes: v.Purposes, Phases: v.Phases, Sided: v.Left != "", SideMeans: v.Left, Chain: v.Chain,
 		Studio: timed(*v.Studio, movement), Home: timed(*v.Home, movement), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
 		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
-		MayAdapt: v.MayAdapt, Forms: forms,
-		Show: exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror, Stick: v.Show.Stick},
+		MayAdapt: v.MayAdapt, Forms: all,
+		Show:    exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror, Held: v.Held},
+		Favours: v.Favours,
+	}
+	if v.Settings != nil {
+		out.Settings = *v.Settings
 	}
 	if out.EndPosition == "" {
 		out.EndPosition = out.Position
-	}
-	if v.Strap != nil {
-		out.Show.StrapFoot = v.Strap.Foot
 	}
 	if len(out.Places) == 0 {
 		for _, p := range exercise.Places {
@@ -169,6 +169,25 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose) (*exercise.
 		out.Show.View = "side"
 	}
 	return out, err
+}
+
+// resembling fills in what a variant takes over from the sibling it is like.
+func (v variantFile) resembling(written map[string]variantFile, shared variantFile, depth int) (variantFile, error) {
+	if v.Like == "" {
+		return v, nil
+	}
+	sibling, ok := written[v.Like]
+	if !ok || depth > 4 {
+		return v, fmt.Errorf("there is no %q in this family that stands on its own", v.Like)
+	}
+	sibling, err := sibling.resembling(written, shared, depth+1)
+	if err != nil {
+		return v, err
+	}
+	sibling.ID, sibling.Name, sibling.Next, sibling.Swaps = "", "", nil, nil
+	sibling.inherit(shared)
+	v.inherit(sibling)
+	return v, nil
 }
 
 // inherit fills in what the variant leaves to its family.
@@ -198,9 +217,37 @@ func (v *variantFile) inherit(s variantFile) {
 	list(&v.Furniture, s.Furniture)
 	list(&v.Steps, s.Steps)
 	list(&v.Touching, s.Touching)
+	list(&v.Favours, s.Favours)
+	list(&v.Held, s.Held)
+	fill(&v.HoldAt, s.HoldAt)
+	fill(&v.Resistance, s.Resistance)
+	fill(&v.EndPosition, s.EndPosition)
+	fill(&v.Settings, s.Settings)
+	fill(&v.Show.View, s.Show.View)
+	fill(&v.Show.Turn, s.Show.Turn)
+	fill(&v.Show.Tilt, s.Show.Tilt)
+	fill(&v.Show.Pose, s.Show.Pose)
+	list(&v.Show.Working, s.Show.Working)
+	fill(&v.HandSupport, s.HandSupport)
+	v.Show.Mirror = v.Show.Mirror || s.Show.Mirror
 	if v.Directions == nil {
 		v.Directions = s.Directions
 	}
+	for name, p := range s.Poses {
+		if v.Poses[name] == nil && v.goesTo(name) {
+			if v.Poses == nil {
+				v.Poses = map[string]*poseFile{}
+			} else {
+				v.Poses = maps.Clone(v.Poses)
+			}
+			v.Poses[name] = p
+		}
+	}
+}
+
+// goesTo says whether the movement has a pose of that name.
+func (v *variantFile) goesTo(pose string) bool {
+	return pose == "start" || slices.ContainsFunc(v.Steps, func(s stepFile) bool { return s.To == pose })
 }
 
 func fill[T comparable](to *T, from T) {
@@ -243,6 +290,27 @@ func (v variantFile) checkWords() error {
 	if err := known("phases", v.Phases, exercise.Phases); err != nil {
 		return err
 	}
+	if err := known("favours", v.Favours, exercise.Approaches); err != nil {
+		return err
+	}
+	for i, n := range v.Next {
+		if err := known(fmt.Sprintf("next[%d].changes", i), n.Changes, exercise.StepChanges); err != nil {
+			return err
+		}
+		if len(n.Changes) < 1 || len(n.Changes) > 2 {
+			return fmt.Errorf("next[%d].changes: a step changes one or two things, found %d", i, len(n.Changes))
+		}
+	}
+	for i, h := range v.Held {
+		if err := known(fmt.Sprintf("held[%d].kind", i), []string{h.Kind}, exercise.HeldKinds); err != nil {
+			return err
+		}
+		for _, p := range h.At {
+			if err := body.CheckPart(p); err != nil {
+				return fmt.Errorf("held[%d].at: %w", i, err)
+			}
+		}
+	}
 	if err := known("places", v.Places, exercise.Places); err != nil {
 		return err
 	}
@@ -276,9 +344,12 @@ func known[T ~string](field string, got, all []T) error {
 
 // movement builds the key poses: start upon the base pose, every other pose
 // upon start.
-func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, error) {
+func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exercise.Movement, error) {
 	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Left != "", Resistance: v.Resistance,
-		Hands: v.HandSupport, Touching: v.Touching, Directions: v.Directions, Position: v.Position, Order: []string{"start"}}
+		Hands: v.HandSupport != nil && *v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position, Order: []string{"start"}}
+	if v.Settings != nil {
+		m.Spring = v.Settings.Spring
+	}
 	under, ok := poses[v.From]
 	if !ok {
 		return m, fmt.Errorf("from: there is no base pose %q", v.From)
@@ -287,7 +358,7 @@ func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, er
 	if p := v.Poses["start"]; p != nil {
 		start = *p
 	}
-	first, err := start.over(under)
+	first, err := start.over(under, limbs)
 	if err != nil {
 		return m, fmt.Errorf("poses.start: %w", err)
 	}
@@ -307,7 +378,13 @@ func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, er
 		if p == nil {
 			return m, fmt.Errorf("steps: there is no pose %q", s.To)
 		}
-		pose, err := p.over(first)
+		on := first
+		if p.From != "" { // a new position altogether
+			if on, ok = poses[p.From]; !ok {
+				return m, fmt.Errorf("poses.%s: from: there is no base pose %q", s.To, p.From)
+			}
+		}
+		pose, err := p.over(on, limbs)
 		if err != nil {
 			return m, fmt.Errorf("poses.%s: %w", s.To, err)
 		}
@@ -319,6 +396,9 @@ func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, er
 			return m, fmt.Errorf("poses.%s: no step goes there", name)
 		}
 	}
+	if v.HoldAt == "none" { // for a variant whose sibling holds
+		v.HoldAt, m.HoldsAt = "", ""
+	}
 	if v.HoldAt != "" && !slices.Contains(m.Order, v.HoldAt) {
 		return m, fmt.Errorf("hold_at: there is no pose %q", v.HoldAt)
 	}
@@ -329,6 +409,9 @@ func (v variantFile) movement(poses map[string]body.Pose) (exercise.Movement, er
 		case exercise.HoldBreaths:
 			m.Hold = max(m.Hold, float64(d.Breaths)*5)
 		}
+	}
+	if v.Furniture == nil && v.Position.OnFloor() {
+		v.Furniture = []string{"mat"}
 	}
 	if err := furnish(&m, v.Furniture); err != nil {
 		return m, err

@@ -188,9 +188,11 @@ const goodPoses = `stand:
   rest: [feet]
 `
 
+const goodLimbs = "out: {upper: [0, 1, 0], lower: [0, 1, 0]}\n"
+
 func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 	files := func(family, poses string) fstest.MapFS {
-		return fstest.MapFS{"poses.yaml": {Data: []byte(poses)}, "families/f.yaml": {Data: []byte(family)}}
+		return fstest.MapFS{"limbs.yaml": {Data: []byte(goodLimbs)}, "poses.yaml": {Data: []byte(poses)}, "families/f.yaml": {Data: []byte(family)}}
 	}
 	l, err := LoadFrom(files(goodFamily, goodPoses))
 	require.NoError(t, err)
@@ -218,7 +220,13 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 		"rest[0]: \"tail\"":                                  change("up: {thoracic: {flexion: 5}}", "up: {rest: [tail]}"),
 		"unknown field \"thorax\"":                           change("up: {thoracic:", "up: {thorax:"),
 		"why: is missing":                                    change("    why: Because.\n", ""),
-		"next: there is no variant":                          goodFamily + "    next: [two]\n",
+		"next: there is no variant":                          goodFamily + "    next: [{to: two, changes: [lever]}]\n",
+		"a step changes one or two things":                   goodFamily + "    next: [{to: one, changes: []}]\n",
+		"there is no limb \"wing\"":                          change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: wing}}"),
+		"held[0].kind[0]: \"hat\"":                           goodFamily + "    held: [{kind: hat}]\n",
+		"like: there is no \"zero\" in this family":          goodFamily + "    like: zero\n",
+		"there is no piece \"throne\"":                       goodFamily + "    furniture: [throne]\n",
+		"unknown field \"uper\"":                             change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {uper: [0, 1, 0]}}}"),
 		"three numbers":                                      change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {upper: [0, 1]}}}"),
 	} {
 		_, err := LoadFrom(files(family, goodPoses))
@@ -229,7 +237,12 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 	_, err = LoadFrom(files(goodFamily, goodPoses+"  from: stand\n"))
 	assert.ErrorContains(t, err, "builds on itself")
 	_, err = LoadFrom(fstest.MapFS{})
-	assert.ErrorContains(t, err, "poses.yaml")
+	assert.ErrorContains(t, err, "limbs.yaml")
+
+	mirrored, err := LoadFrom(files(change("up: {thoracic: {flexion: 5}}", "up: {arms: {both: out}}"), goodPoses))
+	require.NoError(t, err)
+	up := mirrored.Variants[0].Plain().Movement.Poses["up"]
+	assert.Equal(t, up.Arms[0].Mirror(), up.Arms[1], "a named limb is mirrored for the right")
 }
 
 func BenchmarkLoad(b *testing.B) {

@@ -24,7 +24,7 @@ import (
 	"restbend/core/limit"
 )
 
-//go:embed poses.yaml families rules
+//go:embed limbs.yaml poses.yaml families rules
 var embedded embed.FS
 
 // Library is everything that is taught and the rules it is judged by.
@@ -43,7 +43,7 @@ func (l *Library) Variant(id string) *exercise.Variant { return l.byID[id] }
 func Load() (*Library, error) { return LoadFrom(embedded) }
 
 // LoadFrom reads a library from files laid out like the built-in ones:
-// poses.yaml, families/*.yaml and rules/*.yaml. With an error about the variants
+// limbs.yaml, poses.yaml, families/*.yaml and rules/*.yaml. With an error about the variants
 // it still returns what could be read, for tools that show authors their poses;
 // the program itself refuses such a library.
 func LoadFrom(files fs.FS) (*Library, error) {
@@ -61,11 +61,15 @@ func LoadFrom(files fs.FS) (*Library, error) {
 		}
 		return nil
 	}
+	var limbs namedLimbs
+	if err := read("limbs.yaml", &limbs); err != nil {
+		return nil, err
+	}
 	var named map[string]poseFile
 	if err := read("poses.yaml", &named); err != nil {
 		return nil, err
 	}
-	poses, err := basePoses(named)
+	poses, err := basePoses(named, limbs)
 	if err != nil {
 		return nil, fmt.Errorf("poses.yaml: %w", err)
 	}
@@ -86,7 +90,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	mistakes := make([]error, len(names))
 	var working sync.WaitGroup
 	for i := range written {
-		working.Go(func() { built[i], mistakes[i] = written[i].build(poses) })
+		working.Go(func() { built[i], mistakes[i] = written[i].build(poses, limbs) })
 	}
 	working.Wait()
 	for i, family := range built {
@@ -124,7 +128,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 }
 
 // basePoses resolves the poses that build on one another.
-func basePoses(named map[string]poseFile) (map[string]body.Pose, error) {
+func basePoses(named map[string]poseFile, limbs namedLimbs) (map[string]body.Pose, error) {
 	out := map[string]body.Pose{}
 	var resolve func(name string, seen []string) (body.Pose, error)
 	resolve = func(name string, seen []string) (body.Pose, error) {
@@ -146,7 +150,7 @@ func basePoses(named map[string]poseFile) (map[string]body.Pose, error) {
 			}
 			under = p
 		}
-		p, err := f.over(under)
+		p, err := f.over(under, limbs)
 		if err != nil {
 			return p, fmt.Errorf("%s: %w", name, err)
 		}
@@ -168,7 +172,7 @@ func (l *Library) check() error {
 		for _, list := range []struct {
 			field string
 			ids   []string
-		}{{"next", v.Next}, {"swaps", v.Swaps}} {
+		}{{"next", v.NextIDs()}, {"swaps", v.Swaps}} {
 			for _, id := range list.ids {
 				if l.byID[id] == nil {
 					return fmt.Errorf("variant %s: %s: there is no variant %q", v.ID, list.field, id)

@@ -8,7 +8,7 @@ import (
 
 // poseFile is a pose as written: only what differs from the pose it builds on.
 type poseFile struct {
-	From     string        `yaml:"from,omitempty"` // a named pose, in the base poses file only
+	From     string        `yaml:"from,omitempty"` // a named pose; left out, a variant's pose builds on its start pose
 	Base     *body.Base    `yaml:"base,omitempty"`
 	Pelvis   *body.Bend    `yaml:"pelvis,omitempty"`
 	Lumbar   *body.Bend    `yaml:"lumbar,omitempty"`
@@ -20,31 +20,72 @@ type poseFile struct {
 	Rest     []body.Part   `yaml:"rest,omitempty"`
 	Lift     *float64      `yaml:"lift,omitempty"`
 	Anchor   *body.Part    `yaml:"anchor,omitempty"`
+	Move     *body.Vec     `yaml:"move,omitempty"`
 	Settle   []body.Settle `yaml:"settle,omitempty"`
 }
 
 // limbsFile sets both limbs alike (written for the left, mirrored for the
 // right), or each.
 type limbsFile struct {
-	Both  *body.Limb `yaml:"both,omitempty"`
-	Left  *body.Limb `yaml:"left,omitempty"`
-	Right *body.Limb `yaml:"right,omitempty"`
+	Both  *limbFile `yaml:"both,omitempty"`
+	Left  *limbFile `yaml:"left,omitempty"`
+	Right *limbFile `yaml:"right,omitempty"`
 }
 
-func (l limbsFile) over(limbs *[2]body.Limb) {
+// limbFile is a limb written out, or the name of one in the limbs file.
+type limbFile struct {
+	Named string
+	Limb  body.Limb
+}
+
+// UnmarshalYAML reads a name or a limb.
+func (l *limbFile) UnmarshalYAML(unmarshal func(any) error) error {
+	if unmarshal(&l.Named) == nil {
+		return nil
+	}
+	l.Named = ""
+	return unmarshal(&l.Limb)
+}
+
+// namedLimbs are the arms and legs that many poses share, written for the left.
+type namedLimbs map[string]body.Limb
+
+// find is the limb for a side: one written out as it stands, a named one
+// mirrored for the right.
+func (n namedLimbs) find(l *limbFile, side body.Side) (body.Limb, error) {
+	if l.Named == "" {
+		return l.Limb, nil
+	}
+	limb, ok := n[l.Named]
+	if !ok {
+		return limb, fmt.Errorf("there is no limb %q in limbs.yaml", l.Named)
+	}
+	if side == body.Right {
+		limb = limb.Mirror()
+	}
+	return limb, nil
+}
+
+func (l limbsFile) over(limbs *[2]body.Limb, named namedLimbs) (err error) {
 	if l.Both != nil {
-		limbs[body.Left], limbs[body.Right] = *l.Both, l.Both.Mirror()
+		if limbs[body.Left], err = named.find(l.Both, body.Left); err != nil {
+			return fmt.Errorf("both: %w", err)
+		}
+		limbs[body.Right] = limbs[body.Left].Mirror()
 	}
-	if l.Left != nil {
-		limbs[body.Left] = *l.Left
+	for side, one := range []*limbFile{l.Left, l.Right} {
+		if one == nil {
+			continue
+		}
+		if limbs[side], err = named.find(one, body.Side(side)); err != nil {
+			return fmt.Errorf("%s: %w", body.Side(side), err)
+		}
 	}
-	if l.Right != nil {
-		limbs[body.Right] = *l.Right
-	}
+	return nil
 }
 
 // over lays what the file says over a pose.
-func (p poseFile) over(under body.Pose) (body.Pose, error) {
+func (p poseFile) over(under body.Pose, named namedLimbs) (body.Pose, error) {
 	set(&under.Base, p.Base)
 	set(&under.Pelvis, p.Pelvis)
 	set(&under.Lumbar, p.Lumbar)
@@ -53,8 +94,13 @@ func (p poseFile) over(under body.Pose) (body.Pose, error) {
 	set(&under.Girdle, p.Girdle)
 	set(&under.Lift, p.Lift)
 	set(&under.Anchor, p.Anchor)
-	p.Arms.over(&under.Arms)
-	p.Legs.over(&under.Legs)
+	set(&under.Move, p.Move)
+	if err := p.Arms.over(&under.Arms, named); err != nil {
+		return under, fmt.Errorf("arms.%w", err)
+	}
+	if err := p.Legs.over(&under.Legs, named); err != nil {
+		return under, fmt.Errorf("legs.%w", err)
+	}
 	if p.Rest != nil {
 		under.Rest = p.Rest
 	}

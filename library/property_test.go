@@ -1,6 +1,7 @@
 package library
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -53,8 +54,8 @@ func TestAnotherConditionNeverLoosens(t *testing.T) {
 		}
 		few, all := limit.For(some, l.Rules, today), limit.For(more, l.Rules, today)
 		for _, v := range l.Variants {
-			for i := range v.Forms {
-				m := v.Forms[i].Measured
+			for _, f := range v.Forms {
+				m := v.FormOf(f.Adaptations).Measured
 				if len(few.Breaks(m)) > 0 && len(all.Breaks(m)) == 0 {
 					t.Fatalf("%s is barred for %v but not for %v", v.ID, some.Conditions, more.Conditions)
 				}
@@ -82,6 +83,10 @@ func TestWords(t *testing.T) {
 		assert.NotEmpty(t, v.Swaps, v.ID)
 		assert.NotContains(t, v.Swaps, v.ID, "it is no swap for itself")
 		for _, text := range append([]string{v.SetUp, v.Why, v.Image, v.BreathCue, v.TouchCue}, v.Cues...) {
+			if text == "" {
+				t.Errorf("%s: a text is missing", v.ID)
+				continue
+			}
 			first := text[:1]
 			assert.Equal(t, strings.ToUpper(first), first, "%s: %q begins with a capital", v.ID, text)
 			assert.Regexp(t, `[.?]$`, text, "%s: %q ends as a sentence", v.ID, text)
@@ -111,15 +116,32 @@ func TestLaddersLeadUpward(t *testing.T) {
 			return
 		}
 		seen[id] = true
-		for _, next := range l.Variant(id).Next {
+		for _, next := range l.Variant(id).NextIDs() {
 			climb(next, seen)
 		}
 		delete(seen, id)
 	}
 	for _, v := range l.Variants {
 		climb(v.ID, map[string]bool{})
-		for _, next := range v.Next {
-			assert.Equal(t, v.Family, l.Variant(next).Family, "%s to %s", v.ID, next)
+		for _, n := range v.Next {
+			to := l.Variant(n.To)
+			assert.Equal(t, v.Family, to.Family, "%s to %s", v.ID, n.To)
+			from, then := v.Plain().Measured.Demand, to.Plain().Measured.Demand
+			if n.Though == "" {
+				assert.GreaterOrEqual(t, then, from-0.05, "%s to %s: measured demand falls, and the step does not say why", v.ID, n.To)
+			}
+		}
+	}
+}
+
+// A swap keeps the purpose: it serves at least one purpose of what it stands in
+// for.
+func TestSwapsKeepThePurpose(t *testing.T) {
+	l := load(t)
+	for _, v := range l.Variants {
+		for _, id := range v.Swaps {
+			shared := slices.ContainsFunc(l.Variant(id).Purposes, func(p exercise.Purpose) bool { return slices.Contains(v.Purposes, p) })
+			assert.True(t, shared, "%s is swapped for %s, which does another job", v.ID, id)
 		}
 	}
 }

@@ -26,14 +26,12 @@ func (f *Figure) Angles() Angles {
 			a.HipFlexion[s] += 360
 		}
 		a.HipAbduction[s] = degrees(math.Asin(clamp(t.Dot(out), -1, 1)))
-		// The kneecap's direction against where a plain swing of the thigh from
-		// hanging would have carried it.
-		down := f.Pelvis.U.Scale(-1)
+		// The kneecap's direction against where flexion and then abduction would
+		// have carried it: the order of Grood and Suntay, also that of the
+		// International Society of Biomechanics (Wu et al. 2002), from memory.
+		sin, cos := math.Sincos(a.HipFlexion[s] * math.Pi / 180)
+		swung := f.Pelvis.F.Scale(cos).Add(f.Pelvis.U.Scale(sin))
 		knee := leg.Axis.Cross(t).Scale(-1) // in front of the thigh
-		swung := f.Pelvis.F
-		if angle := down.AngleTo(t); angle > 0.01 && angle < 179.9 {
-			swung = swung.Turn(down.Cross(t).Unit(), angle)
-		}
 		twist := degrees(math.Atan2(swung.Cross(knee).Dot(t), swung.Dot(knee)))
 		a.HipRotation[s] = twist * signed(s)
 		a.KneeFlexion[s] = t.AngleTo(leg.Lower())

@@ -11,6 +11,9 @@ func Between(a, b Figure, t float64) Figure {
 	p.Cervical = a.Pose.Cervical.Mix(b.Pose.Cervical, t)
 	p.Girdle = a.Pose.Girdle + (b.Pose.Girdle-a.Pose.Girdle)*t
 	f := Figure{Pose: p, Origin: a.Origin.Mix(b.Origin, t), Pelvis: bases[p.Base].Bent(p.Pelvis)}
+	if a.Pose.Base != b.Pose.Base {
+		f.Pelvis = a.Pelvis.toward(b.Pelvis, t)
+	}
 	f.chain()
 	for s := range f.Legs {
 		f.Legs[s].Root = f.Origin.Along(f.Pelvis.L, signed(s)*hipHalfWidth)

@@ -74,6 +74,7 @@ func solve(p Pose, s Scene) (Figure, error) {
 		f.free(&f.Arms[side], p.Arms[side], upperArmLength, foreArmLength)
 	}
 	f.place(s)
+	f.Shift(p.Move)
 	var worst error
 	for side := range f.Legs {
 		if err := f.reach(&f.Legs[side], p.Legs[side], thighLength, shankLength, startLimb(s, true, side)); err != nil {
@@ -181,7 +182,7 @@ func (f *Figure) place(s Scene) {
 		gap := math.Inf(1)
 		for _, part := range f.Pose.Rest {
 			for _, b := range f.balls(part) {
-				gap = math.Min(gap, b.At.Z-b.Radius-s.ground(b.At))
+				gap = math.Min(gap, s.above(b))
 			}
 		}
 		f.Shift(Vec{0, 0, f.Pose.Lift - gap})

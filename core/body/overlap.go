@@ -4,7 +4,7 @@ import "math"
 
 // SurfaceParts are the parts whose surfaces are held against floor, furniture
 // and walls.
-var SurfaceParts = []Part{HeadPart, ChestPart, Seat, "shoulder_left", "shoulder_right", "elbow_left", "elbow_right", "forearm_left", "forearm_right",
+var SurfaceParts = []Part{HeadPart, ChestPart, Waist, Seat, "shoulder_left", "shoulder_right", "elbow_left", "elbow_right", "forearm_left", "forearm_right",
 	"hand_left", "hand_right", "thigh_left", "thigh_right", "knee_left", "knee_right", "shin_left", "shin_right", "foot_left", "foot_right"}
 
 // Sunk is how deep a part lies in the floor, a box or the wall, in body
@@ -21,6 +21,9 @@ func (f *Figure) Sunk(p Part, s Scene) (float64, string) {
 		if s.Wall != 0 {
 			note(b.At.X+b.Radius-s.Wall, "the wall")
 		}
+		if s.Behind != 0 {
+			note(s.Behind-b.At.X+b.Radius, "the wall")
+		}
 		for _, box := range s.Boxes {
 			note(box.depth(b), "the furniture")
 		}
@@ -28,8 +31,26 @@ func (f *Figure) Sunk(p Part, s Scene) (float64, string) {
 	return worst, where
 }
 
+// Clear raises the figure until nothing is sunk: a body that rolls or rises from
+// one position into another is lifted over, not dragged through.
+func (f *Figure) Clear(s Scene) {
+	worst := 0.0
+	for _, p := range SurfaceParts {
+		depth, _ := f.Sunk(p, s)
+		worst = math.Max(worst, depth)
+	}
+	f.Shift(Vec{Z: worst})
+}
+
 // depth is how far a ball reaches into the box, by the shortest way out.
 func (b Box) depth(ball Ball) float64 {
+	if b.Shape != "" {
+		if !b.covers(ball.At) {
+			return 0
+		}
+		top, cos := b.top(ball.At.X)
+		return math.Max(0, ball.Radius-(ball.At.Z-top)*cos)
+	}
 	out := math.Inf(1)
 	for axis := range 3 {
 		lo, hi, at := b.Min.axis(axis), b.Max.axis(axis), ball.At.axis(axis)
@@ -43,7 +64,7 @@ func (b Box) depth(ball Ball) float64 {
 func (f *Figure) Gap(p Part, s Scene) float64 {
 	gap := math.Inf(1)
 	for _, b := range f.balls(p) {
-		gap = math.Min(gap, b.At.Z-b.Radius-s.ground(b.At))
+		gap = math.Min(gap, s.above(b))
 	}
 	return gap
 }
@@ -85,7 +106,8 @@ func (f *Figure) Overlaps() []Overlap {
 			deepest(name("hand"), Side(o).String()+" thigh", fore, thigh)
 		}
 		other := side.Other()
-		deepest(name("foot"), other.String()+" shank", shank, shankPieces(f.Legs[other]))
+		across := shankPieces(f.Legs[other])
+		deepest(name("foot"), other.String()+" shank", shank, across[:])
 		deepest(name("hand"), other.String()+" forearm", fore, foreArmPieces(f.Arms[other]))
 	}
 	return out

@@ -13,9 +13,10 @@ const (
 	HeadPart  Part = "head"
 	ChestPart Part = "chest"
 	Seat      Part = "seat"
+	Waist     Part = "waist"
 )
 
-var pairedParts = []string{"shoulder", "elbow", "forearm", "hand", "thigh", "knee", "shin", "heel", "ball", "toes", "foot", "side_foot", "hip"}
+var pairedParts = []string{"shoulder", "elbow", "forearm", "hand", "thigh", "knee", "shin", "heel", "ball", "toes", "foot", "hip"}
 
 // Mirror swaps left and right.
 func (p Part) Mirror() Part {
@@ -31,7 +32,7 @@ func (p Part) Mirror() Part {
 
 // CheckPart says whether the name is a part of the body.
 func CheckPart(p Part) error {
-	if p == HeadPart || p == ChestPart || p == Seat || p == "feet" || p == "knees" || p == "hands" {
+	if p == HeadPart || p == ChestPart || p == Seat || p == Waist || p == "feet" || p == "knees" || p == "hands" {
 		return nil
 	}
 	for _, n := range pairedParts {
@@ -39,7 +40,7 @@ func CheckPart(p Part) error {
 			return nil
 		}
 	}
-	return fmt.Errorf("%q is not a part of the body; expected head, chest, seat, feet, knees, hands or one of %s with _left or _right",
+	return fmt.Errorf("%q is not a part of the body; expected head, chest, waist, seat, feet, knees, hands or one of %s with _left or _right",
 		p, strings.Join(pairedParts, ", "))
 }
 
@@ -138,15 +139,18 @@ func (f *Figure) Pieces(seg Segment, side Side) []Piece {
 	case UpperArm:
 		return armPieces(f.Arms[side])
 	case ForeArm:
-		return append(foreArmPieces(f.Arms[side]), handPieces(f.Arms[side], side)...)
+		hand := handPieces(f.Arms[side], side)
+		return append(foreArmPieces(f.Arms[side]), hand[:]...)
 	case Thigh:
 		c := f.Legs[side]
 		third := Ball{c.Root.Mix(c.Mid, 0.33), 0.0475}
 		return []Piece{{Ball{c.Root, 0.0535}, third}, {third, Ball{c.Mid, 0.0305}}}
 	case Shank:
-		return shankPieces(f.Legs[side])
+		p := shankPieces(f.Legs[side])
+		return p[:]
 	case Foot:
-		return footPieces(f.Legs[side])
+		p := footPieces(f.Legs[side])
+		return p[:]
 	}
 	return nil
 }
@@ -181,7 +185,7 @@ func foreArmPieces(c LimbChain) []Piece {
 	return []Piece{{Ball{c.Mid, 0.0225}, bulk}, {bulk, Ball{c.End, 0.0145}}}
 }
 
-func handPieces(c LimbChain, side Side) []Piece {
+func handPieces(c LimbChain, side Side) [7]Piece {
 	across := c.Tip.Cross(c.Face).Unit() // toward the thumb or away from it, by side
 	if side == Left {
 		across = across.Scale(-1)
@@ -191,19 +195,19 @@ func handPieces(c LimbChain, side Side) []Piece {
 	k1, k2 := Ball{at(0.042, 0.011), 0.0125}, Ball{at(0.042, -0.012), 0.0120}
 	t1, t2 := Ball{at(0.080, 0.007), 0.0085}, Ball{at(0.076, -0.009), 0.0078}
 	thumb := Ball{at(0.016, 0.014), 0.0100}
-	return []Piece{
+	return [7]Piece{
 		{wrist, k1}, {wrist, k2}, {k1, k2}, {k1, t1}, {k2, t2}, {t1, t2},
 		{thumb, Ball{at(0.048, 0.030), 0.0072}},
 	}
 }
 
-func shankPieces(c LimbChain) []Piece {
+func shankPieces(c LimbChain) [2]Piece {
 	back := c.Lower().Cross(c.Axis).Unit() // away from the kneecap
 	calf := Ball{c.Mid.Mix(c.End, 0.30).Along(back, 0.007), 0.0325}
-	return []Piece{{Ball{c.Mid, 0.0305}, calf}, {calf, Ball{c.End, 0.0185}}}
+	return [2]Piece{{Ball{c.Mid, 0.0305}, calf}, {calf, Ball{c.End, 0.0185}}}
 }
 
-func footPieces(c LimbChain) []Piece {
+func footPieces(c LimbChain) [5]Piece {
 	at := func(along, down float64) Vec { return c.End.Along(c.Tip, along).Along(c.Face, down) }
 	heel := Ball{at(-0.024, ankleHeight-0.0185), 0.0185}
 	ankle := Ball{c.End, 0.0185}
@@ -213,76 +217,96 @@ func footPieces(c LimbChain) []Piece {
 	if c.Toes != c.Tip { // bent at the ball: toes and ball on one level
 		toe.At = ball.At.Along(c.Toes, 0.030).Add(Vec{Z: -0.004})
 	}
-	return []Piece{{ankle, heel}, {ankle, instep}, {heel, ball}, {instep, ball}, {ball, toe}}
+	return [5]Piece{{ankle, heel}, {ankle, instep}, {heel, ball}, {instep, ball}, {ball, toe}}
+}
+
+// surface finds the balls of a figure's named parts, working out what several
+// parts share only once.
+type surface struct {
+	f    *Figure
+	rows [][2]Ball
+}
+
+func (s *surface) trunk() [][2]Ball {
+	if s.rows == nil {
+		s.rows = s.f.torsoRows()
+	}
+	return s.rows
 }
 
 // balls are the round surfaces of one named part.
-func (f *Figure) balls(p Part) []Ball {
+func (f *Figure) balls(p Part) []Ball { return (&surface{f: f}).balls(nil, p) }
+
+// balls appends the round surfaces of one named part.
+func (s *surface) balls(to []Ball, p Part) []Ball {
+	f := s.f
 	switch p {
 	case HeadPart:
-		return []Ball{f.Skull(), f.Face()}
+		return append(to, f.Skull(), f.Face())
 	case ChestPart:
-		var out []Ball
-		for _, r := range f.torsoRows()[len(pelvisLevels)+1:] {
-			out = append(out, r[0], r[1])
+		for _, r := range s.trunk()[len(pelvisLevels)+1:] {
+			to = append(to, r[0], r[1])
 		}
-		return out
+		return to
+	case Waist:
+		r := s.trunk()[len(pelvisLevels)]
+		return append(to, r[0], r[1])
 	case Seat:
-		s := f.seatBalls()
-		out := s[:]
-		for _, r := range f.torsoRows()[:len(pelvisLevels)] {
-			out = append(out, r[0], r[1])
+		seat := f.seatBalls()
+		to = append(to, seat[0], seat[1])
+		for _, r := range s.trunk()[:len(pelvisLevels)] {
+			to = append(to, r[0], r[1])
 		}
-		return out
-	case "feet":
-		return append(f.balls("foot_left"), f.balls("foot_right")...)
-	case "knees":
-		return append(f.balls("knee_left"), f.balls("knee_right")...)
-	case "hands":
-		return append(f.balls("hand_left"), f.balls("hand_right")...)
+		return to
+	case "feet", "knees", "hands":
+		one := map[Part]Part{"feet": "foot", "knees": "knee", "hands": "hand"}[p]
+		return s.balls(s.balls(to, one+"_left"), one+"_right")
 	}
-	name, side, ok := strings.Cut(string(p), "_")
-	if !ok {
-		return nil
+	name, on := string(p), Left
+	if cut, ok := strings.CutSuffix(name, "_left"); ok {
+		name = cut
+	} else if cut, ok := strings.CutSuffix(name, "_right"); ok {
+		name, on = cut, Right
+	} else {
+		return to
 	}
-	s := Left
-	if side == "right" {
-		s = Right
-	}
-	arm, leg := f.Arms[s], f.Legs[s]
-	foot := footPieces(leg)
-	heel, ball, toe := foot[0].B, foot[2].B, foot[4].B
+	arm, leg := &f.Arms[on], &f.Legs[on]
 	switch name {
 	case "shoulder":
-		return []Ball{{arm.Root, 0.034}}
+		return append(to, Ball{arm.Root, 0.034})
 	case "elbow":
-		return []Ball{{arm.Mid, 0.0225}}
+		return append(to, Ball{arm.Mid, 0.0225})
 	case "forearm":
-		return []Ball{{arm.Mid, 0.0225}, {arm.End, 0.0145}}
+		return append(to, Ball{arm.Mid, 0.0225}, Ball{arm.End, 0.0145})
 	case "hand":
-		h := handPieces(arm, s)
-		return []Ball{h[0].A, h[0].B, h[1].B, h[3].B}
+		h := handPieces(*arm, on)
+		return append(to, h[0].A, h[0].B, h[1].B, h[3].B)
 	case "hip":
-		return []Ball{f.torsoRows()[1][s]}
+		return append(to, s.trunk()[1][on])
 	case "thigh":
-		return []Ball{{leg.Root.Mix(leg.Mid, 0.33), 0.0475}, {leg.Root.Mix(leg.Mid, 0.6), 0.0405}}
+		return append(to, Ball{leg.Root.Mix(leg.Mid, 0.33), 0.0475}, Ball{leg.Root.Mix(leg.Mid, 0.6), 0.0405})
 	case "knee":
-		return []Ball{{leg.Mid, 0.0305}}
+		return append(to, Ball{leg.Mid, 0.0305})
 	case "shin":
-		return []Ball{shankPieces(leg)[0].B, {leg.End, 0.0185}}
-	case "heel":
-		return []Ball{heel}
-	case "ball":
-		return []Ball{ball}
-	case "toes":
-		return []Ball{toe}
-	case "foot":
-		return []Ball{heel, ball, toe}
-	case "side_foot": // the outer edge, for a side bridge on the feet
-		return []Ball{foot[1].B, ball}
+		return append(to, shankPieces(*leg)[0].B, Ball{leg.End, 0.0185})
 	}
-	return nil
+	foot := footPieces(*leg)
+	heel, ball, toe := foot[0].B, foot[2].B, foot[4].B
+	switch name {
+	case "heel":
+		return append(to, heel)
+	case "ball":
+		return append(to, ball)
+	case "toes":
+		return append(to, toe)
+	case "foot":
+		return append(to, heel, ball, toe)
+	}
+	return to
 }
+
+// Place is the middle of a part.
+func (f *Figure) Place(p Part) Vec { return f.partCentre(p) }
 
 func (f *Figure) partCentre(p Part) Vec {
 	b := f.balls(p)

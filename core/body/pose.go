@@ -111,6 +111,7 @@ type Pose struct {
 	Rest     []Part  // parts lowered together until the first touches its surface
 	Lift     float64 // then raised by this much, in heights
 	Anchor   Part    // stays at its horizontal place of the start pose
+	Move     Vec     // then moved by this much, in heights
 	Settle   []Settle
 }
 
@@ -145,7 +146,7 @@ func (p Pose) Mirror() Pose {
 	for i, r := range p.Rest {
 		q.Rest[i] = r.Mirror()
 	}
-	q.Anchor = p.Anchor.Mirror()
+	q.Anchor, q.Move = p.Anchor.Mirror(), p.Move.Mirror()
 	q.Settle = make([]Settle, len(p.Settle))
 	for i, s := range p.Settle {
 		s.Part = s.Part.Mirror()

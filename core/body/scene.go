@@ -8,36 +8,62 @@ import (
 // Box is a solid the body may rest on, in body heights: a chair seat, a mat.
 type Box struct {
 	Min, Max Vec
+	// Shape of the top: "" is flat, "wedge" a ramp from Max.Z at Min.X down to
+	// the floor at Max.X, "arc" a half-round back.
+	Shape string
+}
+
+// top is the height of the box's surface at a place it covers, and the cosine of
+// how steep it is there.
+func (b Box) top(x float64) (height, cosine float64) {
+	long := b.Max.X - b.Min.X
+	t := (x - b.Min.X) / long
+	switch b.Shape {
+	case "wedge":
+		return b.Max.Z * (1 - t), long / math.Hypot(long, b.Max.Z)
+	case "arc":
+		u := clamp(2*t-1, -0.98, 0.98)
+		round := math.Sqrt(1 - u*u)
+		return b.Max.Z * round, 1 / math.Hypot(1, b.Max.Z*2/long*u/round)
+	}
+	return b.Max.Z, 1
 }
 
 // Scene is what the body is posed in. The floor is always there at height 0.
 type Scene struct {
-	Boxes []Box
-	Wall  float64 // x of a wall in front of the body, facing it; 0 for none
-	Start *Figure // the variant's start pose, once solved, for pins and anchors
+	Boxes  []Box
+	Wall   float64 // x of a wall in front of the body, facing it; 0 for none
+	Behind float64 // x of a wall behind the body, facing it; 0 for none
+	Start  *Figure // the variant's start pose, once solved, for pins and anchors
 }
 
-// ground is the height of the highest surface below or above the place p:
-// where a part would come to rest if it were let down from high up.
-func (s Scene) ground(p Vec) float64 {
-	h := 0.0
+// above is how far a ball is over the highest surface at its place, square to
+// that surface: where a part would come to rest if let down from high up.
+func (s Scene) above(ball Ball) float64 {
+	h, cos := 0.0, 1.0
 	for _, b := range s.Boxes {
-		if b.covers(p) {
-			h = math.Max(h, b.Max.Z)
+		if b.covers(ball.At) {
+			if top, c := b.top(ball.At.X); top > h {
+				h, cos = top, c
+			}
 		}
 	}
-	return h
+	return (ball.At.Z-h)*cos - ball.Radius
 }
 
-// heightUnder is the height of the nearest surface that the point p is above.
-func (s Scene) heightUnder(p Vec) float64 {
-	h := 0.0
+// under is the height of the highest surface that the ball's middle is above,
+// and how far it is over it, square to the surface.
+func (s Scene) under(ball Ball) (height, gap float64) {
+	cos := 1.0
 	for _, b := range s.Boxes {
-		if b.covers(p) && p.Z > (b.Min.Z+b.Max.Z)/2 {
-			h = math.Max(h, b.Max.Z)
+		if !b.covers(ball.At) || ball.At.Z <= (b.Min.Z+b.Max.Z)/2 && b.Shape == "" {
+			continue
+		}
+		if top, c := b.top(ball.At.X); top > height {
+			height, cos = top, c
 		}
 	}
-	return h
+	return height, (ball.At.Z-height)*cos - ball.Radius
 }
 
 func (b Box) covers(p Vec) bool {
@@ -61,7 +87,7 @@ func settle(p Pose, s Scene, st Settle) (Pose, error) {
 			if st.Until == "level" {
 				low = math.Min(low, b.At.Z-st.Z)
 			} else {
-				low = math.Min(low, b.At.Z-b.Radius-s.ground(b.At))
+				low = math.Min(low, s.above(b))
 			}
 		}
 		return low

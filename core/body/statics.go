@@ -28,6 +28,10 @@ type Loads struct {
 	Neck       float64
 	Hips       [2]float64
 	Centre     Vec
+	// TrunkLever is how far, level, the weight of everything above the low back
+	// hangs out from it, and LegLevers each leg's weight from its hip; in heights.
+	TrunkLever float64
+	LegLevers  [2]float64
 	// Residual is how far the contacts fail to balance the body, as a share of
 	// body weight: over about 0.02 the centre of mass is outside the base.
 	Residual float64
@@ -41,28 +45,33 @@ var bearing = []struct {
 	part       Part
 	above, leg bool
 }{
-	{HeadPart, true, false}, {ChestPart, true, false},
+	{HeadPart, true, false}, {ChestPart, true, false}, {Waist, true, false},
 	{"shoulder_left", true, false}, {"shoulder_right", true, false}, {"elbow_left", true, false}, {"elbow_right", true, false},
 	{"forearm_left", true, false}, {"forearm_right", true, false}, {"hand_left", true, false}, {"hand_right", true, false},
 	{Seat, false, false}, {"hip_left", false, false}, {"hip_right", false, false}, {"thigh_left", false, true}, {"thigh_right", false, true},
 	{"knee_left", false, true}, {"knee_right", false, true}, {"shin_left", false, true}, {"shin_right", false, true},
 	{"heel_left", false, true}, {"heel_right", false, true}, {"ball_left", false, true}, {"ball_right", false, true},
-	{"toes_left", false, true}, {"toes_right", false, true}, {"side_foot_left", false, true}, {"side_foot_right", false, true},
+	{"toes_left", false, true}, {"toes_right", false, true},
 }
 
 // touches finds the places where the figure bears on a surface: of each part
 // every ball that is down, or against a wall.
 func (f *Figure) touches(s Scene) []Contact {
 	var out []Contact
+	skin := surface{f: f}
+	var store [20]Ball
 	for _, b := range bearing {
-		arm := b.above && b.part != HeadPart && b.part != ChestPart && !strings.HasPrefix(string(b.part), "shoulder")
-		for _, ball := range f.balls(b.part) {
-			surface := s.heightUnder(ball.At)
-			if gap := ball.At.Z - ball.Radius - surface; gap < touching {
+		arm := b.above && b.part != HeadPart && b.part != ChestPart && b.part != Waist && !strings.HasPrefix(string(b.part), "shoulder")
+		for _, ball := range skin.balls(store[:0], b.part) {
+			surface, gap := s.under(ball)
+			if gap < touching {
 				out = append(out, Contact{Part: b.part, At: Vec{ball.At.X, ball.At.Y, surface}, above: b.above, leg: b.leg, arm: arm, normal: Vec{0, 0, 1}})
 			}
 			if s.Wall != 0 && s.Wall-ball.At.X-ball.Radius < touching {
 				out = append(out, Contact{Part: b.part, At: Vec{s.Wall, ball.At.Y, ball.At.Z}, above: b.above, leg: b.leg, arm: arm, normal: Vec{-1, 0, 0}})
+			}
+			if s.Behind != 0 && ball.At.X-ball.Radius-s.Behind < touching {
+				out = append(out, Contact{Part: b.part, At: Vec{s.Behind, ball.At.Y, ball.At.Z}, above: b.above, leg: b.leg, arm: arm, normal: Vec{1, 0, 0}})
 			}
 		}
 	}
@@ -152,6 +161,7 @@ func (f *Figure) pushes(contacts []Contact) []push {
 	aslant := false
 	for i, c := range contacts {
 		dirs[i] = c.normal
+		aslant = aslant || c.normal.Z == 0 && !c.arm
 		if !c.arm || c.normal.Z > 0 && c.At.Z < 0.02 {
 			continue
 		}
@@ -213,11 +223,15 @@ func (f *Figure) Carry(s Scene) Loads {
 	for axis := range 3 {
 		sys.row(balance, 0, func(i int) float64 { return gens[i].at.Sub(centre).Cross(gens[i].dir).axis(axis) })
 	}
-	for _, j := range joints {
+	var levers [5]float64
+	for k, j := range joints {
 		var gravity Vec
+		total := 0.0
 		for _, m := range j.hang {
 			gravity = gravity.Add(m.at.Sub(j.at).Cross(Vec{0, 0, -m.share}))
+			total += m.share
 		}
+		levers[k] = gravity.Len() / total
 		for axis := range 3 {
 			sys.row(1, -gravity.axis(axis), func(i int) float64 {
 				if !j.on(contacts[gens[i].contact]) {
@@ -242,6 +256,7 @@ func (f *Figure) Carry(s Scene) Loads {
 	}
 	out.Neck, out.LowestRibs, out.LowBack = moment(0), moment(1), moment(2)
 	out.Hips = [2]float64{moment(3), moment(4)}
+	out.TrunkLever, out.LegLevers = levers[2], [2]float64{levers[3], levers[4]}
 	return out
 }
 
@@ -293,10 +308,14 @@ func (l Loads) Share(parts ...Part) float64 {
 
 // Margin is how far the centre of mass stays inside the base of support, seen
 // from above, in body heights; negative when it is outside. The base is the
-// smallest outline round every contact from below.
+// smallest outline round every contact from below. It is minus infinity when
+// there is no such base: fewer than three contacts, or a wall that holds too.
 func (l Loads) Margin() float64 {
 	var base []Vec
 	for _, c := range l.Contacts {
+		if c.normal.Z == 0 && c.Share > 0.01 {
+			return math.Inf(-1)
+		}
 		if c.normal.Z > 0 {
 			base = append(base, Vec{X: c.At.X, Y: c.At.Y})
 		}

@@ -87,6 +87,21 @@ func (f Frame) turned(axis Vec, deg float64) Frame {
 	return Frame{f.F.Turn(axis, deg), f.L.Turn(axis, deg), f.U.Turn(axis, deg)}
 }
 
+// toward turns the frame the share t of the shortest way to g.
+func (f Frame) toward(g Frame, t float64) Frame {
+	// The turn from f to g has this axis and angle, by the trace and the skew
+	// part of its matrix; of two opposite frames any axis across will do.
+	axis := f.F.Cross(g.F).Add(f.L.Cross(g.L)).Add(f.U.Cross(g.U))
+	angle := degrees(math.Acos(clamp((f.F.Dot(g.F)+f.L.Dot(g.L)+f.U.Dot(g.U)-1)/2, -1, 1)))
+	if axis.Len() < 1e-6 {
+		axis = f.F.Add(g.F)
+		if axis.Len() < 1e-6 {
+			axis = f.U
+		}
+	}
+	return f.turned(axis.Unit(), angle*t)
+}
+
 // World is the direction v, given as (front, left, up) in the frame, in world
 // coordinates.
 func (f Frame) World(v Vec) Vec {

@@ -109,7 +109,7 @@ func TestMeasureRefusesABodyThatWouldFall(t *testing.T) {
 }
 
 func TestAdaptedForms(t *testing.T) {
-	forms := Adapted(bow(), []string{"smaller_range", "allowed_directions_only"})
+	forms := Adaptations(bow(), []string{"smaller_range", "allowed_directions_only"})
 	require.Len(t, forms, 5+6, "three ranges, two directions, and their pairs")
 	for i := 1; i < 5; i++ {
 		assert.GreaterOrEqual(t, forms[i].Lost, forms[i-1].Lost, "singles by range lost")
@@ -128,7 +128,7 @@ func TestAdaptedForms(t *testing.T) {
 			assert.InDelta(t, 4, f.Movement.Tempo(), 1e-9, "the way there and back is gone too")
 		}
 	}
-	v := &Variant{Forms: append([]Form{{Movement: bow()}}, forms...), Show: Show{Pose: "round"}}
+	v := &Variant{Forms: append([]*Form{{Movement: bow()}}, forms...), Show: Show{Pose: "round"}}
 	assert.Equal(t, "round", v.ShowPose(v.Plain()))
 	only := v.FormOf([]Adaptation{{"allowed_directions_only", "one direction only, no rounding"}})
 	assert.Equal(t, "arch", v.ShowPose(only))
@@ -139,7 +139,7 @@ func TestAdaptedForms(t *testing.T) {
 func TestAdaptationsChangeWhatIsMeasured(t *testing.T) {
 	form := func(m Movement, id string) Measured {
 		t.Helper()
-		forms := Adapted(m, []string{id})
+		forms := Adaptations(m, []string{id})
 		require.NotEmpty(t, forms, id)
 		measured, err := Measure(forms[len(forms)-1].Movement)
 		require.NoError(t, err, id)
@@ -151,7 +151,7 @@ func TestAdaptationsChangeWhatIsMeasured(t *testing.T) {
 	assert.InDelta(t, 8, form(m, "flat_back").Numbers["lumbar_extension"], 1e-6, "arching stays")
 
 	m.Hold = 20
-	assert.Len(t, Adapted(m, []string{"shorter_hold"}), 2)
+	assert.Len(t, Adaptations(m, []string{"shorter_hold"}), 2)
 	assert.Equal(t, 5.0, form(m, "shorter_hold").Numbers["hold_seconds"])
 
 	high := m.Poses["round"]

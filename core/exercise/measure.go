@@ -1,6 +1,7 @@
 package exercise
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -13,7 +14,8 @@ import (
 // Measured holds a variant's movement quantities: peaks over the whole
 // movement, and over both sides when it has sides. Angles are degrees, loads
 // shares of body weight, Numbers["lumbar_moment"] a share of body weight ×
-// height (see NewtonMetres).
+// height (see NewtonMetres), lever arms and the margin of the base shares of
+// height until For makes them centimetres.
 type Measured struct {
 	Numbers map[string]float64
 	Flags   map[string]bool
@@ -39,8 +41,13 @@ const (
 const (
 	heldSeconds = 5.0  // a hold from here on counts as held
 	fastDegrees = 60.0 // per second; from here on a movement counts as fast
+	standsOnOne = 1.5  // seconds on one leg from which it is balancing and not a step
+	propped     = 0.12 // body heights from which a shoulder rests on its arm and not beside it
 	betweenKeys = 4    // samples from one key pose to the next
 	offBalance  = 0.02 // body heights by which the weight may miss its base: a foot's width of error
+	// offBalanceHeld is the same with a hand on a support, which is not modelled
+	// as bearing weight but does steady.
+	offBalanceHeld = 0.06
 )
 
 // Frame is one sampled instant of a movement.
@@ -48,6 +55,8 @@ type Frame struct {
 	Pose    string // the key pose, or "" on the way
 	Seconds float64
 	Figure  body.Figure
+	Rolling bool // from one base position into another, whose loads are not worked out
+	Same    int  // index of an earlier frame with the same posture, or -1
 }
 
 // Frames solves the movement: every key pose and samples on the way between.
@@ -60,18 +69,40 @@ func (m Movement) Film(samples int) ([]Frame, error) {
 	if err != nil {
 		return nil, err
 	}
-	frames := []Frame{{"start", 0, figures["start"]}}
-	now, at := "start", 0.0
+	frames := []Frame{{Pose: "start", Figure: figures["start"], Same: -1}}
+	now, at, index := "start", 0.0, map[string]int{"start": 0}
+	ways := map[[2]string]int{} // index of the first frame of a way already filmed
 	for _, s := range m.Steps {
 		a, b := figures[now], figures[s.To]
+		first := len(frames)
+		there, again := ways[[2]string{now, s.To}]
+		back, returning := ways[[2]string{s.To, now}]
 		for i := 1; i <= samples; i++ {
 			t := float64(i) / float64(samples)
-			eased := (1 - math.Cos(math.Pi*t)) / 2
-			f := Frame{Seconds: at + t*s.Seconds, Figure: body.Between(a, b, eased)}
-			if i == samples {
+			f := Frame{Seconds: at + t*s.Seconds, Rolling: i < samples && a.Pose.Base != b.Pose.Base, Same: -1}
+			switch {
+			case i == samples:
 				f.Pose, f.Figure = s.To, b
+				if k, seen := index[s.To]; seen {
+					f.Same = k
+				} else {
+					index[s.To] = len(frames)
+				}
+			case again:
+				f.Same, f.Figure = there+i-1, frames[there+i-1].Figure
+			case returning: // the same way back
+				k := back + samples - i - 1
+				f.Same, f.Figure = k, frames[k].Figure
+			default:
+				f.Figure = body.Between(a, b, (1-math.Cos(math.Pi*t))/2)
+				if a.Pose.Base != b.Pose.Base {
+					f.Figure.Clear(m.Scene)
+				}
 			}
 			frames = append(frames, f)
+		}
+		if !again {
+			ways[[2]string{now, s.To}] = first
 		}
 		now, at = s.To, at+s.Seconds
 	}
@@ -109,64 +140,65 @@ func Measure(m Movement) (Measured, error) {
 // MeasureFrames is Measure for a movement that has been solved.
 func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out := Measured{Numbers: map[string]float64{}, Flags: map[string]bool{}, Words: map[string]string{}}
-	peak := func(name string, v float64) {
-		if old, ok := out.Numbers[name]; !ok || v > old {
-			out.Numbers[name] = v
-		}
-	}
-	var armShare, hips float64
+	var peaks limbPeaks
+	var armShare, hips, onOne float64
 	var spine spinePeaks
+	carried := make([]body.Loads, len(frames))
 	for i, f := range frames {
-		fig := f.Figure
-		loads := fig.Carry(m.Scene)
-		if f.Pose != "" && loads.Residual > offBalance {
+		fig := &frames[i].Figure
+		if f.Same >= 0 {
+			carried[i] = carried[f.Same]
+		} else {
+			carried[i] = fig.Carry(m.Scene)
+		}
+		loads := carried[i]
+		most := offBalance
+		if m.Hands {
+			most = offBalanceHeld
+		}
+		if f.Pose != "" && loads.Residual > most {
 			return out, fmt.Errorf("pose %s: the body is off balance: its weight lies outside what it rests on by %.3f of body height", f.Pose, loads.Residual)
 		}
 		resisted := m.resisted()
 		loaded := [3]bool{resisted || loads.LowBack > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
 		held := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
+		if f.Rolling {
+			continue
+		}
+		if !singleLeg(m, loads) {
+			onOne = f.Seconds
+		} else if f.Seconds-onOne >= standsOnOne {
+			out.Flags["single_leg"] = true
+		}
 		now := spineOf(fig.Pose)
 		spine.take(now, f.Seconds, loaded, held)
+		if f.Same >= 0 {
+			continue
+		}
 		out.Moments = append(out.Moments, now)
-
-		a := fig.Angles()
+		peaks.take(fig, loads)
 		for s := body.Left; s <= body.Right; s++ {
-			side := "_" + s.String()
-			peak("hip_flexion"+side, math.Max(0, a.HipFlexion[s]))
-			peak("hip_extension"+side, math.Max(0, -a.HipFlexion[s]))
-			peak("hip_adduction"+side, math.Max(0, -a.HipAbduction[s]))
-			peak("hip_rotation"+side, math.Abs(a.HipRotation[s]))
-			peak("knee_flexion"+side, a.KneeFlexion[s])
-			peak("shoulder_elevation"+side, a.ShoulderLift[s])
-			peak("straight_leg_raise"+side, a.StraightRaise[s])
-			hand, fore := loads.Share(sided("hand", s)), loads.Share(sided("elbow", s), sided("forearm", s))
-			peak("wrist_load"+side, hand)
-			peak("forearm_load"+side, fore)
-			peak("knee_load"+side, loads.Share(sided("knee", s)))
-			armShare = math.Max(armShare, hand+fore)
+			if fig.Arms[s].Root.Z > propped {
+				armShare = math.Max(armShare, loads.Share(handPart[s], elbowPart[s], forearmPart[s]))
+			}
 			hips = math.Max(hips, loads.Hips[s])
 		}
-		peak("lumbar_moment", loads.LowBack)
-		peak("lowest_ribs_moment", loads.LowestRibs)
 		if fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && loads.Share(body.HeadPart) < 0.02 {
 			out.Flags["head_lift"] = true
 		}
 		if fig.Skull().At.Z < fig.Spine[14].At.Z-0.08 {
 			out.Flags["head_below_heart"] = true
 		}
-		if singleLeg(m, fig, loads) {
-			out.Flags["single_leg"] = true
-		}
 		if i == 0 {
 			out.Words["base_of_support"] = base(m, loads)
 		}
 	}
+	peaks.into(out.Numbers)
 	spine.into(out.Numbers)
 	if m.Sided {
 		bothSides(&out)
 	}
-	for _, q := range []string{"hip_flexion", "hip_extension", "hip_adduction", "hip_rotation", "knee_flexion", "shoulder_elevation",
-		"straight_leg_raise", "wrist_load", "forearm_load", "knee_load"} {
+	for _, q := range limbNames {
 		out.Numbers[q] = math.Max(out.Numbers[q+"_left"], out.Numbers[q+"_right"])
 	}
 	if m.Hold > 0 {
@@ -187,15 +219,13 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	if out.Flags["single_leg"] && !m.Hands {
 		out.Words["base_of_support"] = "single"
 	}
-	out.Words["spring_load"] = "none"
-	out.Demand = demand(out, armShare, hips)
+	out.Words["spring_load"] = cmp.Or(m.Spring, "none")
+	out.Demand = demand(out, armShare, hips, m.resisted())
 	return out, nil
 }
 
 // resisted says whether outside resistance acts through the trunk.
 func (m Movement) resisted() bool { return m.Resistance != "" && m.Resistance != "none" }
-
-func sided(part string, s body.Side) body.Part { return body.Part(part + "_" + s.String()) }
 
 // bothSides mirrors the peaks and the instants, so that a variant with sides
 // is measured as done on both.
@@ -212,13 +242,13 @@ func bothSides(m *Measured) {
 }
 
 // singleLeg is standing on one foot alone.
-func singleLeg(m Movement, f body.Figure, l body.Loads) bool {
+func singleLeg(m Movement, l body.Loads) bool {
 	if m.Position != "standing" && m.Position != "standing_supported" {
 		return false
 	}
 	on := 0
 	for s := body.Left; s <= body.Right; s++ {
-		if l.Share(sided("heel", s), sided("ball", s), sided("toes", s)) > 0.01 {
+		if l.Share(heelPart[s], ballPart[s], toesPart[s]) > 0.01 {
 			on++
 		}
 	}
@@ -252,13 +282,20 @@ func base(m Movement, l body.Loads) string {
 // demand is one number from 0 to 10 for how hard a variant is, used wherever
 // "harder", "heavy" or the ribbon's thickness is meant. Up to 4 points for the
 // low-back moment (0.10 of weight × height earns all), up to 3 for the load on
-// one arm (0.35 of body weight), up to 3 for the larger hip moment (0.08), and
-// 1 each for a single leg without a hand and for outside resistance. The
-// weights are this product's own choice.
-func demand(m Measured, armShare, hips float64) float64 {
+// one arm that props the shoulder (0.35 of body weight), up to 3 for the larger
+// hip moment (0.08), 1 for a single leg without a hand, and a half each for a
+// head lifted in lying and for outside resistance. The weights are this
+// product's own choice.
+func demand(m Measured, armShare, hips float64, resisted bool) float64 {
 	d := 4*math.Min(1, m.Numbers["lumbar_moment"]/0.10) + 3*math.Min(1, armShare/0.35) + 3*math.Min(1, hips/0.08)
 	if m.Words["base_of_support"] == "single" {
 		d++
+	}
+	if m.Flags["head_lift"] {
+		d += 0.5
+	}
+	if resisted {
+		d += 0.5
 	}
 	return math.Min(10, d)
 }
@@ -287,6 +324,8 @@ func (m Measured) For(heightCM, massKG float64) Quantities {
 			v = NewtonMetres(v, heightCM, massKG)
 		case "lowest_ribs_moment":
 			continue
+		case "trunk_lever_cm", "leg_lever_cm", "base_margin_cm":
+			v *= heightCM
 		case "wrist_load", "wrist_load_left", "wrist_load_right", "forearm_load", "forearm_load_left", "forearm_load_right",
 			"knee_load", "knee_load_left", "knee_load_right":
 			q[k] = math.Round(v*1000) / 1000

@@ -13,8 +13,9 @@ type Family struct {
 
 // Fault is what goes wrong and what to do about it.
 type Fault struct {
-	Fault      string `yaml:"fault" json:"fault"`
-	Correction string `yaml:"correction" json:"correction"`
+	Fault      string  `yaml:"fault" json:"fault"`
+	Correction string  `yaml:"correction" json:"correction"`
+	Evidence   Purpose `yaml:"evidence,omitempty" json:"evidence,omitempty"` // the need it speaks of
 }
 
 // Variant is one rung of a family.
@@ -40,23 +41,84 @@ type Variant struct {
 	Stop             []string
 	Why              string
 	Earn             string // what earns the next rung
-	Next             []string
+	Next             []Next
+	Settings         Settings
+	Favours          []Approach // schools that reach for it first; none means all alike
 	Swaps            []string
 	MayAdapt         []string
 	Show             Show
-	Forms            []Form // the plain one first, then the adapted ones
+	Forms            []*Form // the plain one first, then the adapted ones; see Adapted
 }
 
 // Show says how the variant is best drawn.
 type Show struct {
-	View      string  // side, front, back, above or three_quarter
-	Turn      float64 // of the camera, degrees
-	Tilt      float64
-	Pose      string   // the pose that stands for the exercise
-	Limbs     []string // working limbs, such as leg_left
-	Mirror    bool     // drawn with left and right swapped, so that the working limb is near
-	Stick     bool     // a stick is held along the back
-	StrapFoot string   // left or right: a strap runs from the hands round that foot
+	View   string  // side, front, back, above or three_quarter
+	Turn   float64 // of the camera, degrees
+	Tilt   float64
+	Pose   string   // the pose that stands for the exercise
+	Limbs  []string // working limbs, such as leg_left
+	Mirror bool     // drawn with left and right swapped, so that the working limb is near
+	Held   []Held   // what is held or strapped on
+}
+
+// HeldKinds are the things that can be drawn in the hands.
+var HeldKinds = []string{"band", "strap", "stick", "ball", "ring", "weight"}
+
+// Held is a thing drawn between parts of the body: a band from an anchor to the
+// hands, a ball between the knees.
+type Held struct {
+	Kind   string      `yaml:"kind"`
+	At     []body.Part `yaml:"at,omitempty"`     // parts it runs along or lies between
+	Anchor *body.Vec   `yaml:"anchor,omitempty"` // a fixed end, in body heights
+	Radius float64     `yaml:"radius,omitempty"` // of a ball, in body heights
+	Pose   string      `yaml:"pose,omitempty"`   // the only pose it is in the picture; empty for all
+}
+
+// Mirror swaps left and right.
+func (h Held) Mirror() Held {
+	at := make([]body.Part, len(h.At))
+	for i, p := range h.At {
+		at[i] = p.Mirror()
+	}
+	h.At = at
+	if h.Anchor != nil {
+		a := h.Anchor.Mirror()
+		h.Anchor = &a
+	}
+	return h
+}
+
+// Settings are part of the rung: without them a result says nothing.
+type Settings struct {
+	SurfaceCM   float64 `yaml:"surface_cm,omitempty" json:"surface_cm,omitempty"`
+	Band        string  `yaml:"band,omitempty" json:"band,omitempty"`
+	AnchorCM    float64 `yaml:"anchor_cm,omitempty" json:"anchor_cm,omitempty"`
+	WeightKG    float64 `yaml:"weight_kg,omitempty" json:"weight_kg,omitempty"`
+	Spring      string  `yaml:"spring,omitempty" json:"spring,omitempty"`
+	WedgeGrade  int     `yaml:"wedge_grade,omitempty" json:"wedge_grade,omitempty"`
+	WedgeOffset string  `yaml:"wedge_offset,omitempty" json:"wedge_offset,omitempty"`
+	Arc         string  `yaml:"arc,omitempty" json:"arc,omitempty"`
+	PillowCM    float64 `yaml:"pillow_cm,omitempty" json:"pillow_cm,omitempty"`
+}
+
+// Next is a step up from one rung to another: what changes, and why the measured
+// demand may fall all the same.
+type Next struct {
+	To      string   `yaml:"to" json:"to"`
+	Changes []string `yaml:"changes" json:"changes"` // one or two of StepChanges
+	Though  string   `yaml:"though,omitempty" json:"though,omitempty"`
+}
+
+// StepChanges are what a step may change.
+var StepChanges = []string{"lever", "base", "range", "height", "load", "time", "support", "control"}
+
+// NextIDs are the rungs that follow.
+func (v *Variant) NextIDs() []string {
+	ids := make([]string, len(v.Next))
+	for i, n := range v.Next {
+		ids[i] = n.To
+	}
+	return ids
 }
 
 // Movement is a variant's key poses and the way through them.
@@ -70,6 +132,7 @@ type Movement struct {
 	// Resistance is outside resistance acting through the trunk: none, light,
 	// moderate or heavy.
 	Resistance string
+	Spring     string // how strong a spring is, if any: light, moderate or heavy
 	HoldsAt    string // the pose that holds are kept in; "" when none is
 	EyesClosed bool
 	Ballistic  bool
@@ -91,6 +154,7 @@ type Movement struct {
 type Solid struct {
 	Min, Max body.Vec
 	Soft     bool
+	Shape    string // "" for a box, "arc" or "wedge"
 }
 
 // Step moves to a pose.

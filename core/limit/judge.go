@@ -26,8 +26,7 @@ func Judge(s Set, v *exercise.Variant) Judgement {
 		return j
 	}
 	j.Verdict = exercise.Avoid
-	for i := range v.Forms[1:] {
-		f := &v.Forms[1+i]
+	for f := range v.Adapted() {
 		if len(s.Breaks(f.Measured)) == 0 {
 			return Judgement{exercise.Adapt, f, f.Adaptations, broken}
 		}

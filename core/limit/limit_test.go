@@ -116,14 +116,14 @@ func TestBreaks(t *testing.T) {
 }
 
 func TestJudgeTakesTheGentlestFormThatFits(t *testing.T) {
-	form := func(flexion float64, id string) exercise.Form {
-		f := exercise.Form{Measured: exercise.Measured{Numbers: map[string]float64{"lumbar_flexion": flexion}}}
+	form := func(flexion float64, id string) *exercise.Form {
+		f := &exercise.Form{Measured: exercise.Measured{Numbers: map[string]float64{"lumbar_flexion": flexion}}}
 		if id != "" {
 			f.Adaptations = []exercise.Adaptation{{ID: id}}
 		}
 		return f
 	}
-	v := &exercise.Variant{Forms: []exercise.Form{form(30, ""), form(22, "a"), form(15, "b"), form(5, "c")}}
+	v := &exercise.Variant{Forms: []*exercise.Form{form(30, ""), form(22, "a"), form(15, "b"), form(5, "c")}}
 	j := Judge(For(disc("subacute"), book, today), v)
 	assert.Equal(t, exercise.Adapt, j.Verdict)
 	assert.Equal(t, "b", j.Adaptations[0].ID)

@@ -1,0 +1,257 @@
+package exercise
+
+import (
+	"fmt"
+	"slices"
+
+	"restbend/core/body"
+)
+
+// adapt carries out one adaptation on a movement: one form for each size it can
+// have. They are not measured yet.
+func adapt(m Movement, id string) []*Form {
+	form := func(words string, m Movement, lost float64) *Form {
+		return &Form{Adaptations: []Adaptation{{id, words}}, Movement: m, Lost: lost}
+	}
+	var out []*Form
+	switch id {
+	case "smaller_range":
+		for _, r := range smallerRanges {
+			a := m
+			a.Range = m.range01() * r.share
+			out = append(out, form("smaller range, "+r.words, a, 1-r.share))
+		}
+	case "head_down":
+		out = append(out, form("head down", m.posed(headDown), 0.3))
+	case "flat_back":
+		out = append(out, form("flat back instead of rounding", m.posed(flatBack), 0.2))
+	case "arms_lower":
+		out = append(out, form("arms no higher than the shoulders", m.posed(armsLower), 0.2))
+	case "bent_lever":
+		out = append(out, form("knees bent, a shorter lever", m.posed(bentLever), 0.2))
+	case "one_limb":
+		out = append(out, form("one limb at a time", m.oneLimb(), 0.3))
+	case "pillow":
+		if a, where := m.pillow(); where != "" {
+			out = append(out, form("a pillow "+where, a, 0.05))
+		}
+	case "support_hand":
+		out = append(out, form("a hand on a support", m.supportHand(), 0.1))
+	case "raise_surface":
+		for _, cm := range []float64{15, 30} {
+			if a, ok := m.raiseSurface(cm / 170); ok {
+				out = append(out, form(fmt.Sprintf("the surface %g cm higher", cm), a, cm/100))
+			}
+		}
+	case "shorter_hold":
+		for _, most := range shorterHolds {
+			if m.Hold > most {
+				a := m
+				a.Hold = most
+				out = append(out, form(fmt.Sprintf("holds of %g s at most", most), a, 0.1+0.3/most))
+			}
+		}
+	case "allowed_directions_only":
+		for _, pose := range m.Order[1:] {
+			word, ok := m.Directions[pose]
+			if !ok {
+				continue
+			}
+			if a, ok := m.Without(pose); ok {
+				out = append(out, form(fmt.Sprintf("one direction only, no %s", word), a, 0.5))
+			}
+		}
+	}
+	return out
+}
+
+// Without is the movement with one key pose left out and the steps to and from
+// it joined. ok is false when nothing would be left to do.
+func (m Movement) Without(pose string) (Movement, bool) {
+	var steps []Step
+	at := "start"
+	for _, s := range m.Steps {
+		if s.To == pose || s.To == at {
+			continue
+		}
+		steps = append(steps, s)
+		at = s.To
+	}
+	if len(steps) == 0 {
+		return m, false
+	}
+	m.Steps = steps
+	m.Order = slices.DeleteFunc(slices.Clone(m.Order), func(n string) bool { return n == pose })
+	if m.HoldsAt == pose {
+		m.HoldsAt = ""
+	}
+	return m, true
+}
+
+// shorterHolds are the caps tried on a hold, in seconds.
+var shorterHolds = []float64{10, 5}
+
+// posed is the movement with every pose changed.
+func (m Movement) posed(change func(body.Pose) body.Pose) Movement {
+	poses := make(map[string]body.Pose, len(m.Poses))
+	for name, p := range m.Poses {
+		poses[name] = change(p)
+	}
+	m.Poses = poses
+	return m
+}
+
+// headDown lays the head, and the upper back that carried it up, on the
+// surface. It is for bodies that lie on their back.
+func headDown(p body.Pose) body.Pose {
+	p.Thoracic.Flexion = min(p.Thoracic.Flexion, 0)
+	p.Cervical = body.Bend{}
+	p.Settle = append(slices.Clone(p.Settle), body.Settle{Vary: "cervical.flexion", Range: [2]float64{-50, 50}, Until: "touch", Part: body.HeadPart})
+	return p
+}
+
+// flatBack takes the rounding out of the back; the hips still fold.
+func flatBack(p body.Pose) body.Pose {
+	p.Lumbar.Flexion, p.Thoracic.Flexion = min(p.Lumbar.Flexion, 0), min(p.Thoracic.Flexion, 0)
+	return p
+}
+
+// highestArm is how far from hanging an arm that is not to go high may be
+// raised, in degrees: a little below the shoulder.
+const highestArm = 82
+
+// armsLower brings free arms that go above the shoulder down to just below it,
+// straight, on the same side; an arm near straight overhead comes down in front.
+func armsLower(p body.Pose) body.Pose {
+	for s, arm := range p.Arms {
+		down, front := p.Hanging(arm.Frame)
+		upper := arm.Upper.Unit()
+		if arm.Pin != nil || upper == (body.Vec{}) || upper.AngleTo(down) <= highestArm {
+			continue
+		}
+		toward := upper.Perp(down)
+		if toward.Len() < 0.35 || toward.Dot(front) < -0.1 { // overhead, or past it
+			toward = front.Perp(down)
+		}
+		p.Arms[s].Upper = down.Turn(down.Cross(toward).Unit(), highestArm)
+		p.Arms[s].Lower = p.Arms[s].Upper
+	}
+	return p
+}
+
+// bentLever bends the knees of legs that reach out long and free, so that less
+// of the leg is far from the hip.
+func bentLever(p body.Pose) body.Pose {
+	for s, leg := range p.Legs {
+		upper, lower := leg.Upper.Unit(), leg.Lower.Unit()
+		if leg.Pin != nil || upper == (body.Vec{}) || upper.AngleTo(lower) > 25 || upper.Z < -0.7 && p.Base == body.Standing {
+			continue
+		}
+		axis := upper.Cross(leg.Pole).Unit() // the knee bends away from where it points
+		p.Legs[s].Lower = upper.Turn(axis, -75)
+		p.Legs[s].End = body.Vec{}
+	}
+	return p
+}
+
+// oneLimb keeps the right arm and leg where the start pose has them.
+func (m Movement) oneLimb() Movement {
+	start := m.Poses["start"]
+	return m.posed(func(p body.Pose) body.Pose {
+		p.Arms[body.Right] = start.Arms[body.Right]
+		p.Legs[body.Right] = start.Legs[body.Right]
+		return p
+	})
+}
+
+// with is the movement with one more thing in the scene.
+func (m Movement) with(s Solid) Movement {
+	m.Scene.Boxes = append(slices.Clone(m.Scene.Boxes), body.Box{Min: s.Min, Max: s.Max})
+	m.Solids = append(slices.Clone(m.Solids), s)
+	return m
+}
+
+// pillowHeight is that of a soft pillow under weight, in body heights: 5 cm.
+const pillowHeight = 0.03
+
+// pillow lays a pillow where the position wants one, and says where: under the
+// head, under the belly, or between the knees.
+func (m Movement) pillow() (Movement, string) {
+	switch m.Position {
+	case "supine":
+		return m.with(Solid{Min: body.Vec{X: -0.62, Y: -0.13}, Max: body.Vec{X: -0.40, Y: 0.13, Z: pillowHeight}, Soft: true}), "under the head"
+	case "prone":
+		a := m.with(Solid{Min: body.Vec{X: -0.07, Y: -0.13}, Max: body.Vec{X: 0.10, Y: 0.13, Z: pillowHeight}, Soft: true})
+		return a.posed(func(p body.Pose) body.Pose {
+			p.Lumbar.Flexion += 6
+			return p
+		}), "under the belly"
+	case "side_lying":
+		return m.posed(func(p body.Pose) body.Pose {
+			top := body.Left
+			if p.Base == body.SideLeft {
+				top = body.Right
+			}
+			leg := &p.Legs[top]
+			if leg.Pin == nil {
+				leg.Upper.Z += 0.10 * leg.Upper.Len()
+			}
+			return p
+		}), "between the knees"
+	}
+	return m, ""
+}
+
+// supportHand lays the right hand on the back of a chair in front, unless it
+// already has something to hold.
+func (m Movement) supportHand() Movement {
+	a := m.with(Solid{Min: body.Vec{X: 0.205, Y: -0.13}, Max: body.Vec{X: 0.217, Y: 0.13, Z: 0.530}})
+	a.Hands = true
+	return a.posed(func(p body.Pose) body.Pose {
+		if p.Arms[body.Right].Pin == nil {
+			p.Arms[body.Right] = body.Limb{Pin: &body.Pin{Of: "pelvis", At: body.Vec{X: 0.172, Y: -0.105, Z: 0.570}},
+				Pole: body.Vec{X: -1, Y: -0.7, Z: -0.4}, End: body.Vec{X: 1, Y: 0.1, Z: -0.42}, Palm: body.Vec{Z: -1}}
+		}
+		return p
+	})
+}
+
+// raiseSurface lifts a surface that hands or forearms lean on. ok is false when
+// they lean on none that is off the floor.
+func (m Movement) raiseSurface(by float64) (Movement, bool) {
+	raised := false
+	a := m.posed(func(p body.Pose) body.Pose {
+		for s, arm := range p.Arms {
+			if arm.Pin != nil && arm.Pin.At.Z > 0.15 && (arm.Pin.Of == "root" || arm.Pin.Of == "pelvis" || arm.Pin.Of == "world") {
+				pin := *arm.Pin
+				pin.At.Z += by
+				p.Arms[s].Pin = &pin
+				raised = true
+			}
+		}
+		p.Settle = slices.Clone(p.Settle)
+		for i, s := range p.Settle {
+			if s.Until == "level" && s.Z > 0.15 {
+				p.Settle[i].Z += by
+			}
+		}
+		return p
+	})
+	a.Scene.Boxes = slices.Clone(a.Scene.Boxes)
+	for i := range a.Scene.Boxes {
+		if a.Scene.Boxes[i].Max.Z > 0.15 {
+			a.Scene.Boxes[i].Max.Z += by
+			a.Scene.Boxes[i].Min.Z += by
+		}
+	}
+	a.Solids = slices.Clone(a.Solids)
+	for i := range a.Solids {
+		if a.Solids[i].Max.Z > 0.15 {
+			a.Solids[i].Max.Z += by
+			if a.Solids[i].Min.Z > 0 {
+				a.Solids[i].Min.Z += by
+			}
+		}
+	}
+	return a, raised
+}
