@@ -39,6 +39,7 @@ func studio(t *testing.T) *app.Studio {
 func client(name string) limit.Client {
 	no := false
 	return limit.Client{Format: "restbend.client/1", Name: name, Place: "chair", Minutes: 20, Equipment: []string{"chair"},
+		Rungs:      []limit.Rung{{Family: "sit_and_squat", Variant: "sit_to_stand"}},
 		Conditions: []limit.Condition{{ID: "osteoporosis", VertebralFracture: &no}}}
 }
 

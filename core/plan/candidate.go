@@ -235,7 +235,7 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 		if sore > limit.Calm {
 			base.Seconds = math.Min(base.Seconds, 5)
 		}
-		n := base.Repetitions
+		n := base.SetSizes()[0]
 		// Descending sets: McGill, Low Back Disorders (from memory); common practice.
 		for _, sizes := range [][]int{{n - 2}, {n}, {n, n - 2}, {n, n - 2, n - 4}} {
 			if sizes[len(sizes)-1] < 2 || len(sizes) > maxSets {
@@ -248,8 +248,14 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 			}
 			out = append(out, d)
 		}
+	case exercise.AlternatingSeconds:
+		for _, share := range []float64{0.5, 1, 1.5} {
+			d := base
+			d.Seconds = base.Seconds * share
+			out = append(out, d)
+		}
 	default:
-		n := base.Repetitions
+		n := base.SetSizes()[0]
 		sizes := []int{n - 2, n, n + 2}
 		if sore > limit.Calm { // no more than the usual count on a sore day
 			sizes = sizes[:2]
@@ -257,7 +263,7 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 		for _, reps := range sizes {
 			for sets := 1; sets <= maxSets; sets++ {
 				d := base
-				d.Repetitions, d.Sets = max(3, reps), sets
+				d.Repetitions, d.Sets, d.RepetitionsBySet = max(min(3, n), reps), sets, nil
 				out = append(out, d)
 			}
 		}

@@ -208,7 +208,9 @@ func TestRecordedRungIsPreferred(t *testing.T) {
 }
 
 func TestSwap(t *testing.T) {
-	r := request(bothConditions(), "chair", 20)
+	c := bothConditions()
+	c.Rungs = []limit.Rung{{Family: "sit_and_squat", Variant: "sit_to_stand"}}
+	r := request(c, "chair", 20)
 	p := plan.Best(r, planLib)
 	at := -1
 	for i, it := range p.Items {
