@@ -55,11 +55,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 			return err
 		}
 		hash.Write(b)
-		d := yaml.NewDecoder(bytes.NewReader(b), yaml.Strict(), yaml.DisallowUnknownField())
-		if err := d.Decode(into); err != nil && !errors.Is(err, io.EOF) {
-			return fmt.Errorf("%s: %s", name, yaml.FormatError(err, false, true))
-		}
-		return nil
+		return decode(name, b, into)
 	}
 	var limbs namedLimbs
 	if err := read("limbs.yaml", &limbs); err != nil {
@@ -79,20 +75,30 @@ func LoadFrom(files fs.FS) (*Library, error) {
 		return nil, err
 	}
 	sort.Strings(names)
-	written := make([]familyFile, len(names))
+	texts := make([][]byte, len(names))
 	for i, name := range names {
-		if err := read(name, &written[i]); err != nil {
+		if texts[i], err = fs.ReadFile(files, name); err != nil {
 			return nil, err
 		}
+		hash.Write(texts[i])
 	}
-	// Measuring is what takes the time, and families do not depend on one another.
+	// Reading and measuring take the time, and families do not depend on one
+	// another.
 	built := make([]*exercise.Family, len(names))
-	mistakes := make([]error, len(names))
+	unread, mistakes := make([]error, len(names)), make([]error, len(names))
 	var working sync.WaitGroup
-	for i := range written {
-		working.Go(func() { built[i], mistakes[i] = written[i].build(poses, limbs) })
+	for i := range names {
+		working.Go(func() {
+			var written familyFile
+			if unread[i] = decode(names[i], texts[i], &written); unread[i] == nil {
+				built[i], mistakes[i] = written.build(poses, limbs)
+			}
+		})
 	}
 	working.Wait()
+	if err := errors.Join(unread...); err != nil {
+		return nil, err
+	}
 	for i, family := range built {
 		if mistakes[i] != nil {
 			wrong = append(wrong, fmt.Errorf("%s: %w", names[i], mistakes[i]))
@@ -125,6 +131,15 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	}
 	l.Hash = hex.EncodeToString(hash.Sum(nil))[:16]
 	return l, errors.Join(append(wrong, l.check())...)
+}
+
+// decode reads one file strictly; errors name the file and the line.
+func decode(name string, b []byte, into any) error {
+	d := yaml.NewDecoder(bytes.NewReader(b), yaml.Strict(), yaml.DisallowUnknownField())
+	if err := d.Decode(into); err != nil && !errors.Is(err, io.EOF) {
+		return fmt.Errorf("%s: %s", name, yaml.FormatError(err, false, true))
+	}
+	return nil
 }
 
 // basePoses resolves the poses that build on one another.

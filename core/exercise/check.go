@@ -33,6 +33,9 @@ func CheckFrames(m Movement, frames []Frame) error {
 		return strings.Compare(between(a), between(b))
 	})
 	for _, f := range frames {
+		if f.Same >= 0 {
+			continue // looked at before
+		}
 		name := f.Pose
 		if name == "" {
 			name = fmt.Sprintf("at %.1f s", f.Seconds)
