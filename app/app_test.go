@@ -113,7 +113,7 @@ func TestRefusalsSaveNothing(t *testing.T) {
 		"name: is needed":             func(c *limit.Client) { c.Name = " " },
 		"birth_year: 2035":            func(c *limit.Client) { c.BirthYear = 2035 },
 		"mass_kg":                     func(c *limit.Client) { c.MassKG = 3 },
-		"conditions[0].id: scoliosis": func(c *limit.Client) { c.Conditions[0].ID = "scoliosis" },
+		"conditions[0].levels: waist": func(c *limit.Client) { c.Conditions[0] = limit.Condition{ID: "spinal_fusion", Levels: "waist"} },
 		"rungs[0].variant":            func(c *limit.Client) { c.Rungs = []limit.Rung{{Family: "bridge", Variant: "clam"}} },
 		"clearances[0].rule: made_up": func(c *limit.Client) { c.Clearances = []limit.Clearance{{Rule: "made_up", By: "x", On: "2026-01-01"}} },
 	} {

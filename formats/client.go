@@ -38,14 +38,13 @@ func CheckClient(c limit.Client, on time.Time) error {
 	}
 	seen := map[string]bool{}
 	for i, k := range c.Conditions {
-		if !slices.Contains(limit.Known, k.ID) {
-			return bad(fmt.Sprintf("conditions[%d].id", i), "%s is not yet known to this version, so no safe session can be made; it knows %s",
-				k.ID, strings.Join(limit.Known, ", "))
-		}
 		if seen[k.ID] {
 			return bad(fmt.Sprintf("conditions[%d].id", i), "%s is listed twice; expected each condition once", k.ID)
 		}
 		seen[k.ID] = true
+		if err := checkCondition(fmt.Sprintf("conditions[%d]", i), k); err != nil {
+			return err
+		}
 	}
 	if c.TallestHeightCM > 0 && c.HeightCM > c.TallestHeightCM+1 {
 		return bad("tallest_height_cm", "%g is less than the height now, %g; expected at least that", c.TallestHeightCM, c.HeightCM)
@@ -79,6 +78,24 @@ func CheckClient(c limit.Client, on time.Time) error {
 		if !limit.NumberQuantity(in.Quantity) {
 			return bad(fmt.Sprintf("instructions[%d].quantity", i), "%s is not a movement quantity with a figure", in.Quantity)
 		}
+	}
+	return nil
+}
+
+// checkCondition looks for details of one condition that contradict themselves.
+func checkCondition(path string, k limit.Condition) error {
+	regions := map[string]bool{}
+	for i, curve := range k.Curves {
+		if regions[curve.Region] {
+			return &Invalid{fmt.Sprintf("%s.curves[%d].region", path, i), fmt.Sprintf("a second %s curve; expected one for each region", curve.Region)}
+		}
+		regions[curve.Region] = true
+	}
+	if k.Levels != "" && !limit.KnownLevels(k.Levels) {
+		return &Invalid{path + ".levels", fmt.Sprintf("%s cannot be read; expected levels such as L4-S1 or T11-L2", k.Levels)}
+	}
+	if k.ID == "spinal_fusion" && k.Cleared != nil && *k.Cleared && k.MonthsSince != nil && *k.MonthsSince == 0 {
+		return &Invalid{path + ".months_since", "0 months after a fusion and cleared for exercise cannot both be right; expected the months since the operation"}
 	}
 	return nil
 }

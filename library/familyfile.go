@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -138,6 +139,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs named
 	if err != nil {
 		return nil, err
 	}
+	v.MayAdapt = v.bears()
 	all, err := forms(movement, v.MayAdapt)
 	out := &exercise.Variant{
 		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,
@@ -245,6 +247,19 @@ func (v *variantFile) inherit(s variantFile) {
 	}
 }
 
+// mostAdaptations is how many adaptations a variant may bear.
+const mostAdaptations = 6
+
+// bears are the adaptations the variant names, and padding under the knees of
+// whatever kneels.
+func (v variantFile) bears() []string {
+	kneels := v.Position == "kneeling" || v.Position == "half_kneeling" || v.Position == "four_point"
+	if kneels && len(v.MayAdapt) < mostAdaptations && !slices.Contains(v.MayAdapt, "pillow") {
+		return append(slices.Clone(v.MayAdapt), "pillow")
+	}
+	return v.MayAdapt
+}
+
 // goesTo says whether the movement has a pose of that name.
 func (v *variantFile) goesTo(pose string) bool {
 	return pose == "start" || slices.ContainsFunc(v.Steps, func(s stepFile) bool { return s.To == pose })
@@ -346,7 +361,8 @@ func known[T ~string](field string, got, all []T) error {
 // upon start.
 func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exercise.Movement, error) {
 	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Left != "", Resistance: v.Resistance,
-		Hands: v.HandSupport != nil && *v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position, Order: []string{"start"}}
+		Hands: v.HandSupport != nil && *v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position,
+		Pillow: slices.ContainsFunc(v.Furniture, func(f string) bool { return strings.HasPrefix(f, "pillow") }), Order: []string{"start"}}
 	if v.Settings != nil {
 		m.Spring = v.Settings.Spring
 	}
@@ -404,7 +420,7 @@ func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exe
 	}
 	for _, d := range []*exercise.Dose{v.Studio, v.Home} {
 		switch d.Kind {
-		case exercise.HoldSeconds, exercise.AlternatingSeconds:
+		case exercise.HoldSeconds:
 			m.Hold = max(m.Hold, d.Seconds)
 		case exercise.HoldBreaths:
 			m.Hold = max(m.Hold, float64(d.Breaths)*5)

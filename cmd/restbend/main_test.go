@@ -104,7 +104,6 @@ func TestRefusals(t *testing.T) {
 		args     []string
 		says     string
 	}{
-		{"the contract's example", example, []string{"plan", "-", "--on", "2026-11-24"}, "conditions[2].id: spinal_fusion is not yet known"},
 		{"no command", "", nil, "restbend --help"},
 		{"unknown command", "", []string{"dance"}, "restbend --help"},
 		{"unknown flag", two, []string{"plan", "-", "--loud"}, "--loud"},
@@ -130,7 +129,23 @@ func TestRefusals(t *testing.T) {
 	}
 }
 
+func TestTheContractsExampleIsPlanned(t *testing.T) {
+	status, out, errs := call(example, "plan", "-", "--on", "2026-11-24", "--json")
+	assert.Equal(t, exitDone, status, errs)
+	assert.Contains(t, out, `"status": "ready"`)
+	_, out, _ = call(example, "limits", "-", "--on", "2026-11-24")
+	assert.Contains(t, out, "Instruction of surgeon")
+}
+
 func TestReferEndsWithThree(t *testing.T) {
+	for _, k := range []string{`{"id":"pregnant"}`, `{"id":"spinal_fusion","levels":"L4-S1","months_since":14}`,
+		`{"id":"spinal_fusion","levels":"L4-S1","months_since":2,"cleared_for_exercise":true}`, `{"id":"raised_blood_pressure","reading":"182/96"}`} {
+		for _, command := range []string{"limits", "check", "plan"} {
+			status, out, _ := call(`{"format":"restbend.client/1","conditions":[`+k+`]}`, command, "-", "--json")
+			assert.Equal(t, exitRefer, status, "%s %s", command, k)
+			assert.Contains(t, out, `"status": "refer"`)
+		}
+	}
 	flagged := strings.Replace(two, `"equipment"`, `"red_flags":["bladder_bowel_change"],"equipment"`, 1)
 	young := strings.Replace(two, `"equipment"`, `"birth_year":2015,"equipment"`, 1)
 	for _, in := range []string{flagged, young} {

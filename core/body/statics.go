@@ -197,6 +197,12 @@ func (f *Figure) pushes(contacts []Contact) []push {
 func (f *Figure) Carry(s Scene) Loads {
 	contacts := f.touches(s)
 	arms, legs := f.limbMasses()
+	for side := range arms {
+		// A hand resting on hip or thigh leaves forearm and hand to the pelvis.
+		if pin := f.Pose.Arms[side].Pin; pin != nil && pin.Of == "pelvis_frame" {
+			arms[side] = arms[side][:1]
+		}
+	}
 	lumbar, thorax := f.trunkMasses()
 	head := []mass{f.headMass()}
 	ribs := append(append(append(append([]mass(nil), thorax...), head...), arms[0]...), arms[1]...)

@@ -41,7 +41,8 @@ const (
 const (
 	heldSeconds = 5.0  // a hold from here on counts as held
 	fastDegrees = 60.0 // per second; from here on a movement counts as fast
-	standsOnOne = 1.5  // seconds on one leg from which it is balancing and not a step
+	standsOnOne = 0.8  // seconds on one leg from which it is balancing and not a step
+	propping    = 0.10 // share of body weight on one arm from which a hold is an effort
 	propped     = 0.12 // body heights from which a shoulder rests on its arm and not beside it
 	betweenKeys = 4    // samples from one key pose to the next
 	offBalance  = 0.02 // body heights by which the weight may miss its base: a foot's width of error
@@ -142,6 +143,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out := Measured{Numbers: map[string]float64{}, Flags: map[string]bool{}, Words: map[string]string{}}
 	var peaks limbPeaks
 	var armShare, hips, onOne float64
+	kneels := m.Position == "kneeling" || m.Position == "half_kneeling"
 	var spine spinePeaks
 	carried := make([]body.Loads, len(frames))
 	for i, f := range frames {
@@ -173,7 +175,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		now := spineOf(fig.Pose)
 		spine.take(now, f.Seconds, loaded, held)
 		if f.Same >= 0 {
-			continue
+			continue // its peaks are in already
 		}
 		out.Moments = append(out.Moments, now)
 		peaks.take(fig, loads)
@@ -189,8 +191,11 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		if fig.Skull().At.Z < fig.Spine[14].At.Z-0.08 {
 			out.Flags["head_below_heart"] = true
 		}
-		if i == 0 {
-			out.Words["base_of_support"] = base(m, loads)
+		if f.Pose != "" {
+			if b := base(m, fig, loads); steadier(out.Words["base_of_support"], b) {
+				out.Words["base_of_support"] = b
+			}
+			kneels = kneels || loads.Share(kneePart[0])+loads.Share(kneePart[1]) > 0.05
 		}
 	}
 	peaks.into(out.Numbers)
@@ -203,10 +208,16 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	}
 	if m.Hold > 0 {
 		out.Numbers["hold_seconds"] = m.Hold
+		if out.Numbers["lumbar_moment"] > loadedLowBack || armShare > propping {
+			out.Numbers["hold_seconds_loaded"] = m.Hold
+		}
 	}
+	out.Flags["split_stance"] = splitStance(m, frames)
 	flags := map[string]bool{
-		"prone": m.Position == "prone", "supine_flat": m.Position == "supine",
-		"kneeling":       m.Position == "kneeling" || m.Position == "half_kneeling" || m.Position == "four_point",
+		"side_lying": m.Position == "side_lying", "pillow": m.Pillow, "support_hand": m.Hands,
+		"hips_above_heart": m.Hold > heartSeconds && raisedHips(m, frames),
+		"prone":            m.Position == "prone", "supine_flat": m.Position == "supine",
+		"kneeling":       kneels,
 		"floor_transfer": m.Position.OnFloor(), "eyes_closed": m.EyesClosed, "ballistic": m.Ballistic, "breath_hold": m.BreathHold,
 		"loaded": m.resisted() || out.Numbers["lumbar_moment"] > loadedLowBack || out.Numbers["lowest_ribs_moment"] > loadedLowestRibs,
 	}
@@ -220,8 +231,32 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		out.Words["base_of_support"] = "single"
 	}
 	out.Words["spring_load"] = cmp.Or(m.Spring, "none")
+	out.Numbers["demand"] = 0
 	out.Demand = demand(out, armShare, hips, m.resisted())
+	out.Numbers["demand"] = out.Demand
 	return out, nil
+}
+
+// heartSeconds is how long hips held above the heart are counted.
+const heartSeconds = 30
+
+// raisedHips says whether the pose that is held has the hips above the chest.
+func raisedHips(m Movement, frames []Frame) bool {
+	return slices.ContainsFunc(frames, func(f Frame) bool {
+		return f.Pose != "" && f.Pose == m.HoldsAt && f.Figure.Pelvis.F.Z > 0.3 && f.Figure.Origin.Z > f.Figure.Spine[12].At.Z+0.03
+	})
+}
+
+// splitStance says whether the feet stand far apart from front to back, more
+// than a step (0.35 of body height).
+func splitStance(m Movement, frames []Frame) bool {
+	if m.Position != "standing" && m.Position != "standing_supported" {
+		return false
+	}
+	return slices.ContainsFunc(frames, func(f Frame) bool {
+		legs := f.Figure.Legs
+		return math.Abs(legs[0].End.Sub(legs[1].End).Dot(f.Figure.Pelvis.F)) > 0.35
+	})
 }
 
 // resisted says whether outside resistance acts through the trunk.
@@ -255,25 +290,36 @@ func singleLeg(m Movement, l body.Loads) bool {
 	return on == 1
 }
 
-func base(m Movement, l body.Loads) string {
+// bases are the words of base_of_support, steadiest first.
+var bases = []string{"lying", "wide", "seated", "feet_apart", "narrow", "single"}
+
+// steadier says whether base a is none at all or steadier than b.
+func steadier(a, b string) bool { return slices.Index(bases, a) < slices.Index(bases, b) }
+
+// base is what one posture stands on. A hand on a support counts the feet as
+// apart; so do feet side by side with the heels down.
+func base(m Movement, f *body.Figure, l body.Loads) string {
 	switch m.Position {
 	case "supine", "side_lying", "prone":
 		return "lying"
-	case "four_point", "kneeling", "half_kneeling":
+	case "half_kneeling":
+		if !m.Hands {
+			return "narrow"
+		}
+		return "wide"
+	case "four_point", "kneeling":
 		return "wide"
 	case "floor_sit", "chair_sit":
 		return "seated"
 	}
-	var left, right float64
-	for _, c := range l.Contacts {
-		switch c.Part {
-		case "heel_left", "ball_left":
-			left = c.At.Y
-		case "heel_right", "ball_right":
-			right = c.At.Y
-		}
+	if m.Hands {
+		return "feet_apart"
 	}
-	if left-right < 0.06 && !m.Hands {
+	arms := l.Share(handPart[:]...) + l.Share(forearmPart[:]...)
+	heels := l.Share(heelPart[0]) + l.Share(heelPart[1])
+	apart := f.Legs[body.Left].End.Sub(f.Legs[body.Right].End)
+	ahead := math.Abs(apart.Dot(f.Pelvis.F))
+	if apart.Dot(f.Pelvis.L) < 0.05 && ahead < 0.3 || arms < 0.02 && heels < 0.02 && l.Share(ballPart[:]...)+l.Share(toesPart[:]...) > 0.5 {
 		return "narrow"
 	}
 	return "feet_apart"
@@ -282,12 +328,12 @@ func base(m Movement, l body.Loads) string {
 // demand is one number from 0 to 10 for how hard a variant is, used wherever
 // "harder", "heavy" or the ribbon's thickness is meant. Up to 4 points for the
 // low-back moment (0.10 of weight × height earns all), up to 3 for the load on
-// one arm that props the shoulder (0.35 of body weight), up to 3 for the larger
-// hip moment (0.08), 1 for a single leg without a hand, and a half each for a
+// one arm that props the shoulder (0.60 of body weight), up to 3 for the larger
+// hip moment (0.12), 1 for a single leg without a hand, and a half each for a
 // head lifted in lying and for outside resistance. The weights are this
 // product's own choice.
 func demand(m Measured, armShare, hips float64, resisted bool) float64 {
-	d := 4*math.Min(1, m.Numbers["lumbar_moment"]/0.10) + 3*math.Min(1, armShare/0.35) + 3*math.Min(1, hips/0.08)
+	d := 4*math.Min(1, m.Numbers["lumbar_moment"]/0.10) + 3*math.Min(1, armShare/0.60) + 3*math.Min(1, hips/0.12)
 	if m.Words["base_of_support"] == "single" {
 		d++
 	}
@@ -322,7 +368,7 @@ func (m Measured) For(heightCM, massKG float64) Quantities {
 		switch k {
 		case "lumbar_moment":
 			v = NewtonMetres(v, heightCM, massKG)
-		case "lowest_ribs_moment":
+		case "lowest_ribs_moment", "hip_moment":
 			continue
 		case "trunk_lever_cm", "leg_lever_cm", "base_margin_cm":
 			v *= heightCM

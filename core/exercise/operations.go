@@ -33,6 +33,7 @@ func adapt(m Movement, id string) []*Form {
 		out = append(out, form("one limb at a time", m.oneLimb(), 0.3))
 	case "pillow":
 		if a, where := m.pillow(); where != "" {
+			a.Pillow = true
 			out = append(out, form("a pillow "+where, a, 0.05))
 		}
 	case "support_hand":
@@ -199,18 +200,25 @@ func (m Movement) pillow() (Movement, string) {
 			return p
 		}), "between the knees"
 	}
+	if m.Position == "kneeling" || m.Position == "four_point" || m.Position == "half_kneeling" {
+		return m, "under the knees" // padding changes no angle
+	}
 	return m, ""
 }
 
-// supportHand lays the right hand on the back of a chair in front, unless it
-// already has something to hold.
+// supportHand lays the right hand on a support at that side, hip-high, unless
+// the hand already has something to hold.
 func (m Movement) supportHand() Movement {
-	a := m.with(Solid{Min: body.Vec{X: 0.205, Y: -0.13}, Max: body.Vec{X: 0.217, Y: 0.13, Z: 0.530}})
+	top := 0.530
+	if m.Position == "half_kneeling" {
+		top = 0.330
+	}
+	a := m.with(Solid{Min: body.Vec{X: -0.12, Y: -0.29}, Max: body.Vec{X: 0.12, Y: -0.265, Z: top}})
 	a.Hands = true
 	return a.posed(func(p body.Pose) body.Pose {
-		if p.Arms[body.Right].Pin == nil {
-			p.Arms[body.Right] = body.Limb{Pin: &body.Pin{Of: "pelvis", At: body.Vec{X: 0.172, Y: -0.105, Z: 0.570}},
-				Pole: body.Vec{X: -1, Y: -0.7, Z: -0.4}, End: body.Vec{X: 1, Y: 0.1, Z: -0.42}, Palm: body.Vec{Z: -1}}
+		if pin := p.Arms[body.Right].Pin; pin == nil || pin.Of == "pelvis_frame" || pin.Of == "chest_frame" {
+			p.Arms[body.Right] = body.Limb{Pin: &body.Pin{Of: "pelvis", At: body.Vec{X: 0.06, Y: -0.27, Z: top + 0.035}},
+				Pole: body.Vec{X: -1, Y: -0.7, Z: -0.4}, End: body.Vec{X: 1, Z: -0.3}, Palm: body.Vec{Z: -1}}
 		}
 		return p
 	})

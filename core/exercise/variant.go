@@ -137,6 +137,7 @@ type Movement struct {
 	EyesClosed bool
 	Ballistic  bool
 	BreathHold bool
+	Pillow     bool // a pillow lies where it is wanted
 	Hands      bool // a hand on a support counts the feet as apart
 	Position   Position
 	// Directions names the poses of a two-way movement that can be left out.

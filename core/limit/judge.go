@@ -64,10 +64,15 @@ func (s Set) Breaks(m exercise.Measured) []Reason {
 const slack = 0.0001
 
 func (l Limit) breaks(m exercise.Measured) (any, bool) {
+	for _, n := range l.Needs {
+		if m.Flags[n] {
+			return nil, false
+		}
+	}
 	switch max := l.Max.(type) {
 	case string:
-		v := m.Words[l.Quantity]
-		return v, slices.Index(springs, v) > slices.Index(springs, max)
+		words, v := wordsOf(l.Quantity), m.Words[l.Quantity]
+		return v, slices.Index(words, v) > slices.Index(words, max)
 	case float64:
 		if l.Quantity == "lumbar_moment" {
 			max = l.share

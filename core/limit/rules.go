@@ -33,6 +33,7 @@ type RuleLimit struct {
 	When     string   `yaml:"when,omitempty"`    // any (or empty), loaded, held, fast
 	With     *With    `yaml:"with,omitempty"`
 	Sided    bool     `yaml:"sided,omitempty"` // only on the condition's side
+	Needs    []string `yaml:"needs,omitempty"` // adaptations, any of which makes it harmless
 }
 
 // With makes a limit hold only while another quantity is over its figure.
@@ -41,18 +42,31 @@ type With struct {
 	Over     float64 `yaml:"over" json:"over"`
 }
 
-// Known are the conditions this version has rules for.
-var Known = []string{"osteoporosis", "disc_sciatica", "wrist_pain"}
+// Known are the conditions, in the order they are asked about.
+var Known = []string{"low_back_pain", "disc_sciatica", "extension_sensitive", "osteopenia", "osteoporosis", "scoliosis", "spinal_fusion",
+	"sacroiliac", "hypermobility", "hip_replacement", "hip_osteoarthritis", "knee_osteoarthritis", "shoulder_pain", "wrist_pain", "neck_pain",
+	"raised_blood_pressure", "falls_risk", "deconditioned", "desk_stiffness", "pregnant"}
 
-var flags = []string{"head_lift", "prone", "supine_flat", "kneeling", "floor_transfer", "single_leg", "eyes_closed",
+var flags = []string{"side_lying", "split_stance", "hips_above_heart", "head_lift", "prone", "supine_flat", "kneeling", "floor_transfer", "single_leg", "eyes_closed",
 	"head_below_heart", "breath_hold", "ballistic", "loaded"}
 
 // springs are the ordered words of spring_load, least first.
 var springs = []string{"none", "light", "moderate", "heavy"}
 
+// bases are the ordered words of base_of_support, steadiest first.
+var bases = []string{"lying", "wide", "seated", "feet_apart", "narrow", "single"}
+
+// wordsOf are the ordered words of a quantity that is a word.
+func wordsOf(quantity string) []string {
+	if quantity == "base_of_support" {
+		return bases
+	}
+	return springs
+}
+
 var directions = []string{"flexion", "extension", "side_bend_left", "side_bend_right", "rotation_left", "rotation_right"}
 
-var plain = []string{"hip_flexion", "hip_extension", "knee_flexion", "shoulder_elevation", "hip_adduction", "hip_rotation",
+var plain = []string{"hip_inward_rotation", "hip_outward_rotation", "knee_flexion_loaded", "hip_flexion", "hip_extension", "knee_flexion", "shoulder_elevation", "hip_adduction", "hip_rotation",
 	"straight_leg_raise", "wrist_load", "forearm_load", "knee_load"}
 
 // NumberQuantity says whether the name is a quantity measured as a number.
@@ -62,7 +76,7 @@ func NumberQuantity(name string) bool {
 			return slices.Contains(directions, rest) || rest == "rotation" || rest == "side_bend" || name == "lumbar_moment"
 		}
 	}
-	if name == "hold_seconds" {
+	if name == "hold_seconds" || name == "demand" || name == "hip_moment" {
 		return true
 	}
 	for _, side := range []string{"", "_left", "_right"} {
@@ -72,6 +86,9 @@ func NumberQuantity(name string) bool {
 	}
 	return false
 }
+
+// curved stands for either side in the name of a quantity that a curve decides.
+var curved = strings.NewReplacer("{thoracic_concave}", "left", "{thoracic_convex}", "left", "{lumbar_concave}", "left", "{lumbar_convex}", "left")
 
 // Check refuses rules that name what does not exist. Errors name the rule and
 // the field.
@@ -98,7 +115,7 @@ func (r Rules) Check() error {
 			set := 0
 			if l.Max != nil {
 				set++
-				if !NumberQuantity(l.Quantity) {
+				if !NumberQuantity(curved.Replace(l.Quantity)) {
 					return bad("limits.quantity: %q is not a quantity with a figure", l.Quantity)
 				}
 			}
@@ -110,8 +127,13 @@ func (r Rules) Check() error {
 			}
 			if l.Word != "" {
 				set++
-				if l.Quantity != "spring_load" || !slices.Contains(springs, l.Word) {
-					return bad("limits.word: %q is not one of %v", l.Word, springs)
+				if l.Quantity != "spring_load" && l.Quantity != "base_of_support" || !slices.Contains(wordsOf(l.Quantity), l.Word) {
+					return bad("limits.word: %q is not one of %v", l.Word, wordsOf(l.Quantity))
+				}
+			}
+			for _, n := range l.Needs {
+				if !slices.Contains(exercise.AdaptationIDs, n) {
+					return bad("limits.needs: %q is not an adaptation", n)
 				}
 			}
 			if set != 1 {
@@ -123,46 +145,6 @@ func (r Rules) Check() error {
 		}
 	}
 	return nil
-}
-
-// details are a condition's fields as words, with the defaults that were used
-// where the file was silent.
-func (c Condition) details(strict bool) (map[string]string, []string) {
-	d := map[string]string{"side": c.Side, "strict": fmt.Sprint(strict)}
-	var assumed []string
-	fill := func(field, given, byDefault, sentence string) {
-		d[field] = given
-		if given == "" {
-			d[field] = byDefault
-			assumed = append(assumed, sentence)
-		}
-	}
-	switch c.ID {
-	case "disc_sciatica":
-		fill("stage", c.Stage, "acute", "Disc: no stage was given, so the most careful one, acute, is used.")
-		fill("eases", c.Eases, "unknown", "Disc: no direction of ease is recorded, so loaded and end-range bending forward stay shut and two-way movements keep to the middle.")
-		d["leg_symptoms"] = "true"
-		if c.LegSymptoms != nil {
-			d["leg_symptoms"] = fmt.Sprint(*c.LegSymptoms)
-		} else {
-			assumed = append(assumed, "Disc: leg symptoms are taken to be there still.")
-		}
-		if c.Side == "" {
-			assumed = append(assumed, "Disc: no side was given, so both legs are guarded.")
-		}
-	case "osteoporosis":
-		d["vertebral_fracture"] = "true"
-		if c.VertebralFracture != nil {
-			d["vertebral_fracture"] = fmt.Sprint(*c.VertebralFracture)
-		} else {
-			assumed = append(assumed, "Osteoporosis: nothing was said of a vertebral fracture, so one is assumed.")
-		}
-	case "wrist_pain":
-		if c.Side == "" {
-			assumed = append(assumed, "Wrist pain: no side was given, so both wrists are guarded.")
-		}
-	}
-	return d, assumed
 }
 
 func (r Rule) holds(details map[string]string) bool {

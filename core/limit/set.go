@@ -29,6 +29,7 @@ type Limit struct {
 	Allowed  *bool    `json:"allowed,omitempty"`
 	When     string   `json:"when"`
 	With     *With    `json:"with,omitempty"`
+	Needs    []string `json:"needs,omitempty"` // adaptations, any of which makes the row harmless
 	Reasons  []Reason `json:"reasons"`
 	// Bar tells a shut direction from a cap, for drawings and sentences.
 	Bar   bool    `json:"bar"`
@@ -81,6 +82,7 @@ type Set struct {
 	Defaults     []string // sentences on what was assumed where nothing was said
 	Cleared      []Clearance
 	Irritability Irritability
+	FirstRungs   bool // only the first rungs of ladders
 	HeightCM     float64
 	MassKG       float64
 }
@@ -97,9 +99,14 @@ func For(c Client, rules Rules, on time.Time) Set {
 	s.assume(c)
 	s.refer(c, on)
 	for _, condition := range c.Conditions {
-		details, assumed := condition.details(c.Strict)
+		if condition.ID == "osteopenia" && condition.TScore != nil && *condition.TScore <= -2.5 {
+			s.Defaults = append(s.Defaults, "A T-score of −2.5 or less is treated as osteoporosis, though low bone mass was entered.")
+			condition.ID = "osteoporosis"
+		}
+		details, assumed := condition.details(c)
+		s.FirstRungs = s.FirstRungs || condition.ID == "deconditioned"
 		s.Defaults = append(s.Defaults, assumed...)
-		if condition.ID == "osteoporosis" && condition.TScore != nil {
+		if condition.TScore != nil {
 			s.boneClass(*condition.TScore)
 		}
 		for _, r := range rules {
@@ -112,7 +119,7 @@ func For(c Client, rules Rules, on time.Time) Set {
 				s.Cleared = append(s.Cleared, c.Clearances[i])
 				continue
 			}
-			s.apply(r, condition)
+			s.apply(r, condition, details)
 		}
 	}
 	s.tolerance(c)
@@ -181,10 +188,42 @@ func (s *Set) refer(c Client, on time.Time) {
 	if c.BirthYear > 0 && on.Year()-c.BirthYear < 16 {
 		s.Refer = append(s.Refer, Reason{Rule: "client.under_16", Text: "The client is under 16: this needs specialist care, and no session is planned.", Source: ownSource})
 	}
+	for _, k := range c.Conditions {
+		s.referCondition(k, c)
+	}
 	if len(s.Refer) > 0 {
 		s.Status = Refer
 	}
 }
+
+// referCondition adds what in a condition itself stands against a session.
+func (s *Set) referCondition(k Condition, c Client) {
+	refer := func(rule, text string) {
+		s.Refer = append(s.Refer, Reason{Rule: rule, Text: text, Source: ownSource})
+	}
+	switch k.ID {
+	case "pregnant":
+		refer("pregnant.scope", "Pregnancy is outside what this program plans for: please work with somebody trained in it.")
+	case "spinal_fusion":
+		switch {
+		case k.Cleared == nil || !*k.Cleared:
+			refer("spinal_fusion.clearance", "The fusion is not cleared for exercise: the surgeon's or physiotherapist's word comes first. No session is planned.")
+		case k.months() < twelveWeeks:
+			refer("spinal_fusion.weeks", "The fusion is less than twelve weeks old: no session is planned; the surgeon's own programme holds.")
+		}
+	case "raised_blood_pressure":
+		for _, reading := range []string{k.Reading, c.RestingPressure} {
+			var upper, lower int
+			if n, _ := fmt.Sscanf(reading, "%d/%d", &upper, &lower); n == 2 && (upper >= 180 || lower >= 110) {
+				refer("raised_blood_pressure.today", fmt.Sprintf("The resting blood pressure of %s is too high for a session today: please contact the doctor.", reading))
+				return
+			}
+		}
+	}
+}
+
+// twelveWeeks in months.
+const twelveWeeks = 2.76
 
 func flagWords(id string) string { return strings.ReplaceAll(id, "_", " ") }
 
@@ -215,13 +254,13 @@ func (s *Set) heightLoss(c Client) {
 }
 
 // apply adds what a rule sets.
-func (s *Set) apply(r Rule, condition Condition) {
+func (s *Set) apply(r Rule, condition Condition, details map[string]string) {
 	for _, p := range r.Wants {
 		s.Needs = append(s.Needs, Need{p, r.Reason})
 	}
 	for _, l := range r.Limits {
-		for _, quantity := range sidedNames(l, condition.Side) {
-			row := Limit{Quantity: quantity, When: l.When, With: l.With, Bar: r.Bar}
+		for _, quantity := range sidedNames(l, condition.Side, details) {
+			row := Limit{Quantity: quantity, When: l.When, With: l.With, Bar: r.Bar, Needs: l.Needs}
 			if row.When == "" {
 				row.When = "any"
 			}
@@ -244,7 +283,11 @@ func (s *Set) apply(r Rule, condition Condition) {
 	}
 }
 
-func sidedNames(l RuleLimit, side string) []string {
+func sidedNames(l RuleLimit, side string, details map[string]string) []string {
+	if before, rest, ok := strings.Cut(l.Quantity, "{"); ok { // a side that the curve decides
+		name, after, _ := strings.Cut(rest, "}")
+		return []string{before + details[name] + after}
+	}
 	if !l.Sided {
 		return []string{l.Quantity}
 	}
@@ -259,7 +302,7 @@ func sidedNames(l RuleLimit, side string) []string {
 func (s *Set) add(n Limit) {
 	for i := range s.Limits {
 		l := &s.Limits[i]
-		if l.Quantity != n.Quantity || l.When != n.When || (l.With == nil) != (n.With == nil) || l.With != nil && *l.With != *n.With {
+		if l.Quantity != n.Quantity || l.When != n.When || (l.With == nil) != (n.With == nil) || l.With != nil && *l.With != *n.With || !slices.Equal(l.Needs, n.Needs) {
 			continue
 		}
 		l.Reasons = append(l.Reasons, n.Reasons...)
@@ -280,7 +323,8 @@ func stricter(a, b Limit) bool {
 	}
 	v, ok := a.Max.(string)
 	w, ok2 := b.Max.(string)
-	return ok && ok2 && slices.Index(springs, v) < slices.Index(springs, w)
+	words := wordsOf(a.Quantity)
+	return ok && ok2 && slices.Index(words, v) < slices.Index(words, w)
 }
 
 func (s *Set) tolerance(c Client) {

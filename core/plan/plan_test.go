@@ -198,7 +198,7 @@ func TestSoreDaysAskLess(t *testing.T) {
 }
 
 func TestRecordedRungIsPreferred(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Rungs: []limit.Rung{{Family: "bridge", Variant: "bridge"}, {Family: "all_fours_balance", Variant: "bird_dog_leg"}}}
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Rungs: []limit.Rung{{Family: "bridge", Variant: "bridge"}, {Family: "bird_dog", Variant: "bird_dog_leg"}}}
 	has := map[string]bool{}
 	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
 		has[it.Variant] = true
