@@ -36,7 +36,7 @@ func (w *site) clients(c *gin.Context) {
 	}
 	var rows []clientRow
 	for _, k := range all {
-		row := clientRow{Client: k, Caution: conditionWords(k.Client), Age: age(k.Client.BirthYear, w.Today()),
+		row := clientRow{Client: k, Caution: app.ConditionWords(k.Client), Age: age(k.Client.BirthYear, w.Today()),
 			Refer: w.Limits(k.Client, w.Today()).Status == limit.Refer}
 		records, err := w.Store.RecordsOf(c, k.ID)
 		if err != nil {
@@ -89,7 +89,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	}
 	rose := roseOf(set, exercise.Measured{}, k.Client)
 	w.pages.render(c, status, "client", gin.H{
-		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": conditionWords(k.Client), "Set": set,
+		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": app.ConditionWords(k.Client), "Set": set,
 		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),

@@ -42,7 +42,7 @@ func (w *site) showIntake(c *gin.Context, status int, f intake) {
 		f.Wrong = map[string]string{}
 	}
 	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": limit.RedFlags, "Goals": w.offeredGoals(),
-		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": []string{"mat", "chair", "pillow", "towel", "bed", "table"}})
+		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Conditions": app.ConditionForms})
 }
 
 func (w *site) newClient(c *gin.Context) {
@@ -168,7 +168,7 @@ func readIntake(c *gin.Context, into limit.Client) intake {
 	for _, g := range c.PostFormArray("goals") {
 		k.Goals = append(k.Goals, exercise.Purpose(g))
 	}
-	k.Conditions = readConditions(c, number)
+	k.Conditions = readConditions(c, &f, number)
 	k.Pain = limit.Pain{Now: whole("pain_now", "0 to 10"), Worst24h: whole("pain_worst", "0 to 10"), SettlesHours: number("settles_hours", "hours")}
 	bears := func(name string) *bool {
 		yes := c.PostForm("bears_"+name) != "no"
@@ -196,7 +196,8 @@ func readIntake(c *gin.Context, into limit.Client) intake {
 	return f
 }
 
-func readConditions(c *gin.Context, number func(field, what string) *float64) []limit.Condition {
+// readConditions reads the ticked conditions and the details under each.
+func readConditions(c *gin.Context, f *intake, number func(field, what string) *float64) []limit.Condition {
 	var out []limit.Condition
 	yes := func(field string) *bool {
 		switch c.PostForm(field) {
@@ -210,14 +211,26 @@ func readConditions(c *gin.Context, number func(field, what string) *float64) []
 		return nil
 	}
 	for _, id := range c.PostFormArray("conditions") {
-		k := limit.Condition{ID: id}
-		switch id {
-		case "osteoporosis":
-			k.TScore, k.VertebralFracture = number("t_score", "a score such as −2.8"), yes("vertebral_fracture")
-		case "disc_sciatica":
-			k.Stage, k.Side, k.Eases, k.LegSymptoms = c.PostForm("stage"), c.PostForm("disc_side"), c.PostForm("eases"), yes("leg_symptoms")
-		case "wrist_pain":
-			k.Side = c.PostForm("wrist_side")
+		at := func(detail string) string { return id + "." + detail }
+		word := func(detail string) string {
+			v := strings.TrimSpace(c.PostForm(at(detail)))
+			f.Values[at(detail)] = v
+			return v
+		}
+		k := limit.Condition{ID: id, Stage: word("stage"), Side: word("side"), Eases: word("eases"), Which: word("which"), Approach: word("approach"),
+			Levels: word("levels"), Reading: word("reading"),
+			TScore: number(at("t_score"), "a score such as −2.8"), MonthsSince: number(at("months_since"), "months"),
+			LegSymptoms: yes(at("leg_symptoms")), VertebralFracture: yes(at("vertebral_fracture")), Cleared: yes(at("cleared_for_exercise")),
+			Controlled: yes(at("controlled")), RestPain: yes(at("rest_pain"))}
+		for _, region := range []string{"thoracic", "lumbar"} {
+			cobb := number(at(region+"_cobb"), "degrees")
+			if side := word(region); side != "" {
+				curve := limit.Curve{Region: region, Convex: side}
+				if cobb != nil {
+					curve.CobbDeg = *cobb
+				}
+				k.Curves = append(k.Curves, curve)
+			}
 		}
 		out = append(out, k)
 	}
@@ -247,8 +260,23 @@ func valuesOf(c limit.Client) map[string]string {
 		v["settles_hours"] = strconv.FormatFloat(*c.Pain.SettlesHours, 'g', -1, 64)
 	}
 	for _, k := range c.Conditions {
-		if k.TScore != nil {
-			v["t_score"] = strconv.FormatFloat(*k.TScore, 'g', -1, 64)
+		set := func(detail, value string) { v[k.ID+"."+detail] = value }
+		for detail, p := range map[string]*float64{"t_score": k.TScore, "months_since": k.MonthsSince} {
+			if p != nil {
+				set(detail, strconv.FormatFloat(*p, 'g', -1, 64))
+			}
+		}
+		for detail, p := range map[string]*bool{"leg_symptoms": k.LegSymptoms, "vertebral_fracture": k.VertebralFracture,
+			"cleared_for_exercise": k.Cleared, "controlled": k.Controlled, "rest_pain": k.RestPain} {
+			set(detail, yesNo(p))
+		}
+		for detail, word := range map[string]string{"stage": k.Stage, "side": k.Side, "eases": k.Eases, "which": k.Which,
+			"approach": k.Approach, "levels": k.Levels, "reading": k.Reading} {
+			set(detail, word)
+		}
+		for _, curve := range k.Curves {
+			set(curve.Region, curve.Convex)
+			put(k.ID+"."+curve.Region+"_cobb", curve.CobbDeg)
 		}
 	}
 	for _, m := range c.Measures {
@@ -257,17 +285,6 @@ func valuesOf(c limit.Client) map[string]string {
 		}
 	}
 	return v
-}
-
-// Condition finds one of the client's conditions for the form; zero when the
-// client has not got it.
-func (f intake) Condition(id string) limit.Condition {
-	for _, k := range f.Client.Conditions {
-		if k.ID == id {
-			return k
-		}
-	}
-	return limit.Condition{}
 }
 
 // Has and the like tell the form what is ticked.
@@ -282,8 +299,8 @@ func (f intake) HasGoal(p exercise.Purpose) bool { return slices.Contains(f.Clie
 // HasKit says whether a piece of equipment is ticked.
 func (f intake) HasKit(e string) bool { return slices.Contains(f.Client.Equipment, e) }
 
-// YesNo is a three-way answer as the form's word.
-func (f intake) YesNo(b *bool) string {
+// yesNo is a three-way answer as the form's word.
+func yesNo(b *bool) string {
 	switch {
 	case b == nil:
 		return ""

@@ -16,8 +16,8 @@ import (
 // full is the intake form with every field filled in.
 func full() url.Values {
 	return url.Values{"name": {"Perpetua Vane"}, "birth_year": {"1957"}, "sex": {"female"}, "height_cm": {"164,5"}, "tallest_height_cm": {"167"}, "mass_kg": {"61"},
-		"breath_seconds": {"4.5"}, "conditions": {"osteoporosis", "disc_sciatica", "wrist_pain"}, "t_score": {"−2.8"}, "vertebral_fracture": {"yes"}, "strict": {"yes"},
-		"stage": {"later"}, "disc_side": {"right"}, "eases": {"flexion"}, "leg_symptoms": {"no"}, "wrist_side": {"both"},
+		"breath_seconds": {"4.5"}, "conditions": {"osteoporosis", "disc_sciatica", "wrist_pain"}, "osteoporosis.t_score": {"−2.8"}, "osteoporosis.vertebral_fracture": {"yes"}, "strict": {"yes"},
+		"disc_sciatica.stage": {"later"}, "disc_sciatica.side": {"right"}, "disc_sciatica.eases": {"flexion"}, "disc_sciatica.leg_symptoms": {"no"}, "wrist_pain.side": {"both"},
 		"pain_now": {"0"}, "pain_worst": {"4"}, "settles_hours": {"6"}, "bears_kneeling": {"no"}, "goal_text": {"to sing standing up"}, "goals": {"breath", "balance"},
 		"place": {"bed"}, "approach": {"breath"}, "minutes": {"25"}, "equipment": {"bed", "pillow"}}
 }
@@ -90,7 +90,7 @@ func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
 		"160 is less than the height now":       func(v url.Values) { v.Set("tallest_height_cm", "160") },
 		"Expected 5 to 120 minutes, found 600.": func(v url.Values) { v.Set("minutes", "600") },
 		"cannot be right for breath_seconds":    func(v url.Values) { v.Set("breath_seconds", "90") },
-		"Must be at most 5":                     func(v url.Values) { v.Set("t_score", "28") },
+		"Must be at most 5":                     func(v url.Values) { v.Set("osteoporosis.t_score", "28") },
 		"Must be at least 1900":                 func(v url.Values) { v.Set("birth_year", "57") },
 		"Expected kilograms as a number":        func(v url.Values) { v.Set("mass_kg", "sixty") },
 	} {

@@ -66,6 +66,7 @@ func (p *pages) functions() template.FuncMap {
 		"dose":    func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
 		"purpose": func(x exercise.Purpose) string { return x.Words() },
 		"place":   func(x exercise.Place) string { return x.Words() },
+		"kit":     func(x string) string { return strings.ReplaceAll(x, "_", " ") },
 		"capital": app.Capital,
 		"date":    dateWords,
 		"plus":    func(a, b int) int { return a + b },

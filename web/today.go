@@ -6,7 +6,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"restbend/core/limit"
+	"restbend/app"
 	"restbend/store"
 )
 
@@ -40,7 +40,7 @@ func (w *site) today(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		v := visit{Plan: p, Client: client, Caution: conditionWords(client.Client)}
+		v := visit{Plan: p, Client: client, Caution: app.ConditionWords(client.Client)}
 		if p.Taught() {
 			r, err := w.Store.RecordOfPlan(c, p.ID)
 			if err != nil {
@@ -83,31 +83,4 @@ func ago(date string, today time.Time) string {
 	default:
 		return dateWords(date)
 	}
-}
-
-// conditionWords says what a client has, in an instructor's words.
-func conditionWords(c limit.Client) string {
-	out := ""
-	for _, k := range c.Conditions {
-		word := map[string]string{"osteoporosis": "fragile bone", "disc_sciatica": "sore disc", "wrist_pain": "sore wrist"}[k.ID]
-		switch {
-		case k.ID == "osteoporosis" && k.VertebralFracture != nil && *k.VertebralFracture:
-			word += " with a healed fracture"
-		case k.ID == "disc_sciatica" && k.Stage != "":
-			word += ", " + k.Stage
-		case k.ID == "wrist_pain" && k.Side != "":
-			word = "sore " + k.Side + " wrist"
-			if k.Side == "both" {
-				word = "sore wrists"
-			}
-		}
-		if out != "" {
-			out += " · "
-		}
-		out += word
-	}
-	if out == "" {
-		return "no condition noted"
-	}
-	return out
 }
