@@ -89,7 +89,7 @@ func TestAdaptedFormIsDrawnAsAdapted(t *testing.T) {
 }
 
 func TestMotionIsAFilmInOneFrame(t *testing.T) {
-	stills, err := Motion(lib.Variant("sit_to_stand"), nil, Film, Light)
+	stills, err := Motion(lib.Variant("sit_to_stand"), nil, "", Film, Light)
 	require.NoError(t, err)
 	assert.Len(t, stills, 1+4*stillsPerStep)
 	frame := func(svg []byte) string { return string(svg[:bytes.Index(svg, []byte(" stroke-linejoin"))]) }

@@ -77,9 +77,9 @@ type Still struct {
 	SVG []byte
 }
 
-// Motion draws a form of a variant as stills over one repetition, all in the
+// Motion draws a form of a variant, from the given view or its own, as stills over one repetition, all in the
 // same frame, to be shown one after the other.
-func Motion(v *exercise.Variant, form *exercise.Form, size Size, theme Theme) ([]Still, error) {
+func Motion(v *exercise.Variant, form *exercise.Form, view View, size Size, theme Theme) ([]Still, error) {
 	if form == nil {
 		form = v.Plain()
 	}
@@ -97,7 +97,7 @@ func Motion(v *exercise.Variant, form *exercise.Form, size Size, theme Theme) ([
 	}
 	out := make([]Still, len(frames))
 	for i, f := range frames {
-		s := subject(v, m, "")
+		s := subject(v, m, view)
 		s.Held = slices.DeleteFunc(s.Held, func(h exercise.Held) bool { return h.Pose == "start" || h.Pose != "" && f.Pose == "start" })
 		s.Figure, s.Around = &f.Figure, around
 		out[i] = Still{f.Seconds, SVG(s, size, theme)}

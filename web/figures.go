@@ -90,7 +90,7 @@ func (f *figures) film(w want) []still {
 	if v == nil {
 		return nil
 	}
-	stills, err := draw.Motion(v, w.form, draw.Film, w.theme)
+	stills, err := draw.Motion(v, w.form, w.view, draw.Film, w.theme)
 	if err != nil {
 		return nil
 	}

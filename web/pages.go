@@ -58,18 +58,19 @@ func newPages(w *site) (*pages, error) {
 
 func (p *pages) functions() template.FuncMap {
 	return template.FuncMap{
-		"static":  p.w.assets.url,
-		"thumb":   p.w.figures.thumb,
-		"clock":   app.Clock,
-		"minutes": draw.HalfMinutes,
-		"because": becauseWords,
-		"dose":    func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
-		"purpose": func(x exercise.Purpose) string { return x.Words() },
-		"place":   func(x exercise.Place) string { return x.Words() },
-		"kit":     func(x string) string { return strings.ReplaceAll(x, "_", " ") },
-		"capital": app.Capital,
-		"date":    dateWords,
-		"plus":    func(a, b int) int { return a + b },
+		"static":   p.w.assets.url,
+		"thumb":    p.w.figures.thumb,
+		"clock":    app.Clock,
+		"minutes":  draw.HalfMinutes,
+		"because":  becauseWords,
+		"dose":     func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
+		"purpose":  func(x exercise.Purpose) string { return x.Words() },
+		"position": func(x exercise.Position) string { return x.Words() },
+		"place":    func(x exercise.Place) string { return x.Words() },
+		"kit":      func(x string) string { return strings.ReplaceAll(x, "_", " ") },
+		"capital":  app.Capital,
+		"date":     dateWords,
+		"plus":     func(a, b int) int { return a + b },
 		"json": func(v any) (template.JS, error) {
 			b, err := json.Marshal(v)
 			return template.JS(b), err
@@ -112,6 +113,8 @@ func navOf(p string) string {
 		return "today"
 	case strings.HasPrefix(p, "/records"):
 		return "records"
+	case strings.HasPrefix(p, "/library"):
+		return "library"
 	case p == "/lever":
 		return "lever"
 	}

@@ -22,6 +22,7 @@ type site struct {
 	figures *figures
 	assets  *assets
 	pages   *pages
+	texts   map[string]string // of each variant, for a search by words
 }
 
 // New builds the handler of the whole site.
@@ -30,7 +31,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the static files: %w", err)
 	}
-	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a}
+	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, texts: shelfText(s.Library.Families)}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}
@@ -72,6 +73,9 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/plans/:id/film/:item", w.film)
 	r.GET("/plans/:id/wrap-up", w.wrapUp)
 	r.POST("/plans/:id/record", w.addRecord)
+	r.GET("/library", w.shelf)
+	r.GET("/library/:variant", w.exercise)
+	r.GET("/library/:variant/film", w.exerciseFilm)
 	r.GET("/lever", w.lever)
 	r.GET("/records", w.records)
 	r.GET("/records/:id", w.record)

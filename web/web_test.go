@@ -34,6 +34,14 @@ var judge = func() *app.Judge {
 // demoSite serves the demo data.
 func demoSite(t *testing.T) (*httptest.Server, *app.Studio) {
 	t.Helper()
+	h, s := demoHandler(t)
+	srv := httptest.NewServer(h)
+	t.Cleanup(srv.Close)
+	return srv, s
+}
+
+func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
+	t.Helper()
 	db, err := store.Open(context.Background(), t.TempDir())
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
@@ -41,9 +49,7 @@ func demoSite(t *testing.T) (*httptest.Server, *app.Studio) {
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
 	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
 	require.NoError(t, err)
-	srv := httptest.NewServer(h)
-	t.Cleanup(srv.Close)
-	return srv, s
+	return h, s
 }
 
 // ask makes one request and gives status, headers and body.
