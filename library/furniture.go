@@ -107,6 +107,10 @@ func furnish(m *exercise.Movement, names []string) error {
 			hard(solid(0.30, -0.30, tableHeight-slab, 0.66, 0.30, tableHeight))
 			leg(0.62, -0.28, tableHeight-slab)
 			leg(0.62, 0.26, tableHeight-slab)
+		case "table_lap": // for the forearms of someone sitting
+			hard(solid(0.16, -0.30, tableHeight-slab, 0.52, 0.30, tableHeight))
+			leg(0.48, -0.28, tableHeight-slab)
+			leg(0.48, 0.26, tableHeight-slab)
 		case "bench_ahead": // 45 cm high, for forearms and hands
 			hard(solid(0.30, -0.26, seatHeight-slab, 0.56, 0.26, seatHeight))
 			leg(0.52, -0.24, seatHeight-slab)

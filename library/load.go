@@ -24,7 +24,7 @@ import (
 	"restbend/core/limit"
 )
 
-//go:embed limbs.yaml poses.yaml families rules
+//go:embed limbs.yaml poses.yaml stand_ins.yaml families rules
 var embedded embed.FS
 
 // Library is everything that is taught and the rules it is judged by.
@@ -32,7 +32,8 @@ type Library struct {
 	Families []*exercise.Family
 	Variants []*exercise.Variant // of all families, in file order
 	Rules    limit.Rules
-	Hash     string // of the files it came from
+	StandIns map[string][]string // what can stand in at home for equipment
+	Hash     string              // of the files it came from
 	byID     map[string]*exercise.Variant
 }
 
@@ -70,6 +71,14 @@ func LoadFrom(files fs.FS) (*Library, error) {
 		return nil, fmt.Errorf("poses.yaml: %w", err)
 	}
 	var wrong []error
+	if err := read("stand_ins.yaml", &l.StandIns); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	for e := range l.StandIns {
+		if !slices.Contains(exercise.Equipment, e) {
+			return nil, fmt.Errorf("stand_ins.yaml: %q is not one of %v", e, exercise.Equipment)
+		}
+	}
 	names, err := fs.Glob(files, "families/*.yaml")
 	if err != nil {
 		return nil, err

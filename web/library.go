@@ -187,6 +187,7 @@ type sheet struct {
 	Reasons   []string
 	Facts     []fact
 	Film      string
+	standIns  map[string][]string
 }
 
 type viewLink struct {
@@ -229,7 +230,7 @@ func (w *site) exercise(c *gin.Context) {
 		fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("View: %s is not one of side, front, back, above and three_quarter.", view))
 		return
 	}
-	s := sheet{Variant: v, View: view}
+	s := sheet{Variant: v, View: view, standIns: w.Library.StandIns}
 	var err error
 	if s.Clients, err = w.Store.Clients(c); err != nil {
 		w.refused(c, err)
@@ -337,6 +338,11 @@ func (s *sheet) facts(m exercise.Measured, set limit.Set) {
 	for _, part := range []struct{ name, quantity string }{{"one wrist", "wrist_load"}, {"one forearm", "forearm_load"}, {"one knee", "knee_load"}} {
 		if share := m.Numbers[part.quantity]; share > 0.05 {
 			add(part.name, "%.0f%% of body weight", 100*share)
+		}
+	}
+	for _, e := range slices.Concat(append([][]string{v.Equipment}, v.EquipmentOneOf...)...) {
+		if ins := s.standIns[e]; len(ins) > 0 && e != "chair" {
+			add("at home, for "+strings.ReplaceAll(e, "_", " "), "%s", strings.Join(ins, ", or "))
 		}
 	}
 	add("chain", "%s", strings.ReplaceAll(v.Chain, "_", " "))
