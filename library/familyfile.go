@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -103,6 +104,37 @@ func timed(d exercise.Dose, m exercise.Movement) exercise.Dose {
 	return d
 }
 
+// mistake is what is wrong with one variant.
+type mistake struct {
+	variant string
+	err     error
+}
+
+func (m *mistake) Error() string { return fmt.Sprintf("variant %s: %v", m.variant, m.err) }
+func (m *mistake) Unwrap() error { return m.err }
+
+var namesPose = regexp.MustCompile(`^poses?[. ](\w+)`)
+
+// line is where in the file the mistake is: at the pose it names, or else where
+// the variant begins; 0 when it cannot be told.
+func (m *mistake) line(text []byte) int {
+	pose := namesPose.FindStringSubmatch(m.err.Error())
+	at, inside := 0, false
+	for i, l := range strings.Split(string(text), "\n") {
+		l = strings.TrimSpace(l)
+		if strings.HasPrefix(l, "- id: ") {
+			inside = strings.TrimPrefix(l, "- id: ") == m.variant
+			if inside {
+				at = i + 1
+			}
+		}
+		if inside && pose != nil && strings.HasPrefix(l, pose[1]+":") {
+			return i + 1
+		}
+	}
+	return at
+}
+
 func (f familyFile) build(poses map[string]body.Pose, limbs namedLimbs) (*exercise.Family, error) {
 	if f.Family == "" || f.Name == "" {
 		return nil, fmt.Errorf("family and name are needed")
@@ -116,12 +148,12 @@ func (f familyFile) build(poses map[string]body.Pose, limbs namedLimbs) (*exerci
 	for _, v := range f.Variants {
 		v, err := v.resembling(written, f.Shared, 0)
 		if err != nil {
-			wrong = append(wrong, fmt.Errorf("variant %s: like: %w", v.ID, err))
+			wrong = append(wrong, &mistake{v.ID, fmt.Errorf("like: %w", err)})
 			continue
 		}
 		built, err := v.build(f, poses, limbs)
 		if err != nil {
-			wrong = append(wrong, fmt.Errorf("variant %s: %w", v.ID, err))
+			wrong = append(wrong, &mistake{v.ID, err})
 		}
 		if built != nil {
 			out.Variants = append(out.Variants, built)

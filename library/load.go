@@ -110,7 +110,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	}
 	for i, family := range built {
 		if mistakes[i] != nil {
-			wrong = append(wrong, fmt.Errorf("%s: %w", names[i], mistakes[i]))
+			wrong = append(wrong, placed(names[i], texts[i], mistakes[i]))
 		}
 		if family == nil {
 			continue
@@ -140,6 +140,27 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	}
 	l.Hash = hex.EncodeToString(hash.Sum(nil))[:16]
 	return l, errors.Join(append(wrong, l.check())...)
+}
+
+// placed says in which file, and where known at which line, each mistake is.
+func placed(name string, text []byte, err error) error {
+	var all []error
+	if joined, ok := err.(interface{ Unwrap() []error }); ok {
+		all = joined.Unwrap()
+	} else {
+		all = []error{err}
+	}
+	for i, e := range all {
+		var m *mistake
+		if errors.As(e, &m) {
+			if line := m.line(text); line > 0 {
+				all[i] = fmt.Errorf("%s:%d: %w", name, line, e)
+				continue
+			}
+		}
+		all[i] = fmt.Errorf("%s: %w", name, e)
+	}
+	return errors.Join(all...)
 }
 
 // decode reads one file strictly; errors name the file and the line.
