@@ -98,11 +98,13 @@ type Limits struct {
 	Risks    []limit.Risk   `json:"risks"`
 	Needs    []limit.Need   `json:"needs"`
 	Defaults []string       `json:"defaults"`
+	// Conflicts say where two conditions pull in opposite directions.
+	Conflicts []string `json:"conflicts"`
 }
 
 // NewLimits publishes a set.
 func NewLimits(s limit.Set) Limits {
-	return Limits{"restbend.limits/1", s.Status, full(s.Limits), full(s.Refer), full(s.Risks), full(s.Needs), full(s.Defaults)}
+	return Limits{"restbend.limits/1", s.Status, full(s.Limits), full(s.Refer), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Conflicts)}
 }
 
 // Check is restbend.check/1.

@@ -83,6 +83,8 @@ type Set struct {
 	Cleared      []Clearance
 	Irritability Irritability
 	FirstRungs   bool // only the first rungs of ladders
+	Uneven       []Uneven
+	Conflicts    []string // where conditions pull in opposite directions
 	HeightCM     float64
 	MassKG       float64
 }
@@ -127,6 +129,9 @@ func For(c Client, rules Rules, on time.Time) Set {
 	s.pain(c)
 	s.instructed(c)
 	s.heightLoss(c)
+	s.risks(c, on)
+	s.conflicts(c)
+	s.screened(c)
 	for _, g := range c.Goals {
 		s.Needs = append(s.Needs, Need{g, "a goal of the client"})
 	}

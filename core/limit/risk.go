@@ -1,0 +1,203 @@
+package limit
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"time"
+
+	"restbend/core/exercise"
+)
+
+// chairStands are the scores of the 30-second chair stand that count as below
+// average under the figure, men and women by age: CDC STEADI (from memory).
+var chairStands = []struct{ from, men, women int }{
+	{60, 14, 12}, {65, 12, 11}, {70, 12, 10}, {75, 11, 10}, {80, 10, 9}, {85, 8, 8}, {90, 7, 4},
+}
+
+const (
+	steadi     = "CDC STEADI (from memory)"
+	mcgillHold = "McGill, Childs and Liebenson, Arch Phys Med Rehabil 1999, healthy young adults: a comparison and no target (from memory)"
+	bunnell    = "Bunnell 1984 and 1993 (from memory)"
+)
+
+// unevenShare is how much smaller the lesser side may be before the difference
+// is named; half as much again is then given to it (common practice).
+const unevenShare = 0.10
+
+// measure is the latest value of a measure on a side ("" for one without
+// sides); before is the value before that.
+func (c Client) measure(id, side string) (latest, before float64, n int) {
+	for _, m := range c.Measures {
+		if m.ID == id && m.Side == side {
+			latest, before, n = m.Value, latest, n+1
+		}
+	}
+	return
+}
+
+// risks compares what was measured with published figures. Each result says the
+// figure, the reference and the meaning.
+func (s *Set) risks(c Client, on time.Time) {
+	add := func(id string, raised bool, source, format string, args ...any) {
+		level := "usual"
+		if raised {
+			level = "raised"
+		}
+		s.Risks = append(s.Risks, Risk{id, level, fmt.Sprintf(format, args...), source})
+	}
+	falls := false
+	age := 0
+	if c.BirthYear > 0 {
+		age = on.Year() - c.BirthYear
+	}
+	if v, _, n := c.measure("chair_stand_30s", ""); n > 0 {
+		switch limit, known := chairStandFor(age, c.Sex); {
+		case !known:
+			add("chair_stand", false, steadi, "%g chair stands in 30 seconds; the published figures begin at 60 and need age and sex.", v)
+		case v < float64(limit):
+			falls = true
+			add("chair_stand", true, steadi, "%g chair stands in 30 seconds, under %d for this age: below average, and falls are likelier.", v, limit)
+		default:
+			add("chair_stand", false, steadi, "%g chair stands in 30 seconds; %d or more is average or better for this age.", v, limit)
+		}
+	}
+	for _, m := range c.Measures {
+		if m.ID == "balance_stage_s" && m.Stage == 3 {
+			falls = falls || m.Value < 10
+			add("tandem_stance", m.Value < 10, steadi, "Heel to toe was held %g s; under 10 s raises the risk of falling.", m.Value)
+		}
+	}
+	if v, _, n := c.measure("timed_up_and_go_s", ""); n > 0 {
+		falls = falls || v >= 12
+		add("timed_up_and_go", v >= 12, steadi, "Up, three metres and back took %g s; 12 s or more raises the risk of falling.", v)
+	}
+	for _, side := range []string{"left", "right"} {
+		if v, _, n := c.measure("single_leg_stance_s", side); n > 0 && v < 5 {
+			falls = true
+			add("single_leg_"+side, true, "Vellas et al., J Am Geriatr Soc 1997 (from memory)", "On the %s leg %g s; under 5 s goes with injurious falls.", side, v)
+		}
+	}
+	if falls {
+		s.Needs = append(s.Needs, Need{"balance", "a balance or leg measure is below its reference"}, Need{"leg_strength", "a balance or leg measure is below its reference"})
+	}
+	s.endurance(c, add)
+	s.uneven(c, add)
+	if v, before, n := c.measure("trunk_rotation_angle_deg", ""); n > 0 {
+		switch {
+		case v >= 7 || n > 1 && v-before >= 3:
+			add("trunk_rotation", true, bunnell, "Trunk rotation of %g° (7° or more, or a rise of 3°): ask the specialist to look at the curve.", v)
+		case v >= 5:
+			add("trunk_rotation", true, bunnell, "Trunk rotation of %g°: 5° or more is watched.", v)
+		default:
+			add("trunk_rotation", false, bunnell, "Trunk rotation of %g°: under 5°.", v)
+		}
+	}
+	if v, before, n := c.measure("specific_activity", ""); n > 1 {
+		add("specific_activity", false, "Patient-Specific Functional Scale, Stratford 1995 (from memory)",
+			"The activity she wants back went from %g to %g of 10; a change of 3 on one activity counts.%s", before, v, map[bool]string{true: " It does.", false: ""}[math.Abs(v-before) >= 3])
+	}
+	if c.Steroids || age > 70 && c.Has("osteoporosis") {
+		add("fracture_suspicion", true, ownSource, "Steroids, or an age over 70 with fragile bone: sudden mid-back pain is a suspected fracture until a doctor has looked.")
+	}
+	for _, k := range c.Conditions {
+		for _, curve := range k.Curves {
+			if curve.CobbDeg >= 50 {
+				add("curve_"+curve.Region, true, "adults' curves of 50° or more tend to progress (from memory)", "A curve of %g° tends to grow in adults: regular checks by the specialist.", curve.CobbDeg)
+			}
+		}
+	}
+}
+
+func chairStandFor(age int, sex string) (limit int, known bool) {
+	if age < 60 || age > 94 || sex != "male" && sex != "female" {
+		return 0, false
+	}
+	for _, row := range chairStands {
+		if age >= row.from {
+			limit = row.women
+			if sex == "male" {
+				limit = row.men
+			}
+		}
+	}
+	return limit, true
+}
+
+// endurance looks at the ratios of the holds.
+func (s *Set) endurance(c Client, add func(id string, raised bool, source, format string, args ...any)) {
+	left, _, hasLeft := c.measure("side_bridge_s", "left")
+	right, _, hasRight := c.measure("side_bridge_s", "right")
+	back, _, hasBack := c.measure("back_extensor_hold_s", "")
+	front, _, hasFront := c.measure("trunk_flexor_hold_s", "")
+	if hasLeft > 0 && hasRight > 0 && left > 0 {
+		ratio := right / left
+		add("side_bridge_balance", math.Abs(ratio-1) > 0.05, mcgillHold, "Side bridge right to left %.2f; more than 0.05 from 1 suggests an imbalance.", ratio)
+	}
+	if hasBack > 0 && back > 0 {
+		if hasFront > 0 {
+			add("front_to_back", front/back > 1, mcgillHold, "Front hold to back hold %.2f; over 1.0 suggests a weak back.", front/back)
+		}
+		if most := math.Max(left, right); most > 0 {
+			add("side_to_back", most/back > 0.75, mcgillHold, "Side bridge to back hold %.2f; over 0.75 suggests a weak back.", most/back)
+		}
+	}
+}
+
+// unevenMeasures are measures by side that name which side gets more work.
+var unevenMeasures = []struct {
+	id, words string
+	purpose   exercise.Purpose
+}{
+	{"thoracic_rotation_deg", "turning", "mobility_rotation"}, {"side_bend_cm", "bending sideways", "mobility_side_bend"},
+	{"single_leg_stance_s", "standing on one leg", "balance"}, {"side_bridge_s", "the side bridge", "lateral_stability"},
+}
+
+// Uneven is a difference between the sides: the lesser side gets about half as
+// much again.
+type Uneven struct {
+	Purpose exercise.Purpose
+	Lesser  string // left or right
+	Share   float64
+}
+
+func (s *Set) uneven(c Client, add func(id string, raised bool, source, format string, args ...any)) {
+	for _, u := range unevenMeasures {
+		left, _, l := c.measure(u.id, "left")
+		right, _, r := c.measure(u.id, "right")
+		most := math.Max(left, right)
+		if l == 0 || r == 0 || most == 0 {
+			continue
+		}
+		share := math.Min(left, right) / most
+		if 1-share < unevenShare {
+			continue
+		}
+		lesser := "left"
+		if right < left {
+			lesser = "right"
+		}
+		s.Uneven = append(s.Uneven, Uneven{u.purpose, lesser, share})
+		add("uneven_"+u.id, false, ownSource, "In %s the %s side reaches %.0f%% of the other: it gets about half as much again. A difference is common and no fault.", u.words, lesser, 100*share)
+	}
+}
+
+// conflicts says where two conditions pull in opposite directions, which way
+// remains, and when to ask.
+func (s *Set) conflicts(c Client) {
+	eases := func(way string) bool {
+		return slices.ContainsFunc(c.Conditions, func(k Condition) bool { return k.ID == "disc_sciatica" && k.Eases == way })
+	}
+	if eases("extension") && c.Has("extension_sensitive") {
+		s.Conflicts = append(s.Conflicts, "Bending back eases the disc but narrows the canal: neither end is used. Neutral work, hinges and bracing remain. Ask the clinician which of the two leads before any arching.")
+	}
+	if eases("flexion") && (c.Has("osteoporosis") || c.Has("osteopenia")) {
+		s.Conflicts = append(s.Conflicts, "Bending forward eases the disc but presses on fragile vertebrae: only rest with the legs up and small, unloaded rounding remain. Ask the clinician before more.")
+	}
+	if c.Has("extension_sensitive") && c.Has("osteoporosis") {
+		s.Conflicts = append(s.Conflicts, "Fragile bone wants the upper back extended, the low back must not arch: extension stays above the waist, with a pillow under the belly when face down.")
+	}
+	if c.Has("hypermobility") && c.Has("desk_stiffness") {
+		s.Conflicts = append(s.Conflicts, "Mobile joints can feel stiff: it is control that is missing. Range stays in the middle.")
+	}
+}

@@ -1,0 +1,127 @@
+package limit
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"restbend/core/exercise"
+)
+
+func riskOf(c Client, id string) Risk {
+	for _, r := range For(c, nil, today).Risks {
+		if r.ID == id {
+			return r
+		}
+	}
+	return Risk{}
+}
+
+// CDC STEADI, below-average scores (from memory): each row once just under and
+// once at the figure.
+func TestChairStandsAgainstSTEADI(t *testing.T) {
+	for _, row := range []struct{ age, men, women int }{{60, 14, 12}, {64, 14, 12}, {65, 12, 11}, {70, 12, 10}, {75, 11, 10}, {80, 10, 9}, {85, 8, 8}, {94, 7, 4}} {
+		for sex, limit := range map[string]int{"male": row.men, "female": row.women} {
+			c := Client{BirthYear: today.Year() - row.age, Sex: sex, Measures: []Measure{{ID: "chair_stand_30s", Value: float64(limit - 1)}}}
+			assert.Equal(t, "raised", riskOf(c, "chair_stand").Level, "%s %d", sex, row.age)
+			c.Measures[0].Value = float64(limit)
+			assert.Equal(t, "usual", riskOf(c, "chair_stand").Level, "%s %d", sex, row.age)
+		}
+	}
+	young := Client{BirthYear: today.Year() - 40, Sex: "male", Measures: []Measure{{ID: "chair_stand_30s", Value: 3}}}
+	assert.Contains(t, riskOf(young, "chair_stand").Because, "begin at 60")
+}
+
+func TestMeasuresAgainstTheirReferences(t *testing.T) {
+	one := func(id string, value float64) []Measure { return []Measure{{ID: id, Value: value}} }
+	sides := func(id string, left, right float64) []Measure {
+		return []Measure{{ID: id, Side: "left", Value: left}, {ID: id, Side: "right", Value: right}}
+	}
+	for _, c := range []struct {
+		risk     string
+		measures []Measure
+		level    string
+	}{
+		{"timed_up_and_go", one("timed_up_and_go_s", 12), "raised"}, {"timed_up_and_go", one("timed_up_and_go_s", 11.9), "usual"},
+		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9.9}}, "raised"}, {"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"},
+		{"single_leg_left", sides("single_leg_stance_s", 4.9, 20), "raised"}, {"single_leg_left", sides("single_leg_stance_s", 5, 20), ""},
+		{"side_bridge_balance", sides("side_bridge_s", 60, 64), "raised"}, {"side_bridge_balance", sides("side_bridge_s", 60, 62), "usual"},
+		{"front_to_back", append(one("back_extensor_hold_s", 100), one("trunk_flexor_hold_s", 101)...), "raised"},
+		{"front_to_back", append(one("back_extensor_hold_s", 100), one("trunk_flexor_hold_s", 100)...), "usual"},
+		{"side_to_back", append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 70, 76)...), "raised"},
+		{"side_to_back", append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 70, 75)...), "usual"},
+		{"trunk_rotation", one("trunk_rotation_angle_deg", 4.9), "usual"}, {"trunk_rotation", one("trunk_rotation_angle_deg", 5), "raised"},
+		{"uneven_thoracic_rotation_deg", sides("thoracic_rotation_deg", 30, 40), "usual"}, {"uneven_thoracic_rotation_deg", sides("thoracic_rotation_deg", 37, 40), ""},
+	} {
+		assert.Equal(t, c.level, riskOf(Client{Measures: c.measures}, c.risk).Level, "%s %v", c.risk, c.measures)
+	}
+	assert.Contains(t, riskOf(Client{Measures: one("trunk_rotation_angle_deg", 7)}, "trunk_rotation").Because, "ask the specialist")
+	rising := append(one("trunk_rotation_angle_deg", 2), one("trunk_rotation_angle_deg", 5)...)
+	assert.Contains(t, riskOf(Client{Measures: rising}, "trunk_rotation").Because, "ask the specialist", "a rise of 3°")
+	uneven := For(Client{Measures: sides("thoracic_rotation_deg", 30, 40)}, nil, today).Uneven
+	assert.Equal(t, "left", uneven[0].Lesser)
+	needs := For(Client{Measures: one("timed_up_and_go_s", 14)}, nil, today).Needs
+	assert.Equal(t, exercise.Purpose("balance"), needs[0].Purpose)
+}
+
+func TestBoneClassesOfTheWHO(t *testing.T) {
+	for score, says := range map[float64]string{-0.9: "ordinary", -1: "ordinary", -1.1: "low bone mass", -2.4: "low bone mass", -2.5: "osteoporosis"} {
+		assert.Contains(t, riskOf(Client{Conditions: []Condition{{ID: "osteopenia", TScore: &score}}}, "bone_density").Because, says, "%g", score)
+	}
+	low := -2.6
+	set := For(Client{Conditions: []Condition{{ID: "osteopenia", TScore: &low}}}, book, today)
+	assert.Contains(t, strings.Join(set.Defaults, " "), "treated as osteoporosis")
+}
+
+func TestScreensBecomeNeedsAndCaps(t *testing.T) {
+	c := Client{Screens: []Screen{{ID: "half_squat", Finding: "loses_neutral"}, {ID: "leg_lower", Finding: "weak"}, {ID: "leg_lower", Finding: "able"},
+		{ID: "forward_bend_ease", Finding: "stiff", Sensation: "pinch"}}, Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 40}}}
+	set := For(c, nil, today)
+	want := map[exercise.Purpose]bool{}
+	for _, n := range set.Needs {
+		want[n.Purpose] = true
+	}
+	assert.True(t, want["dissociation"])
+	assert.False(t, want["deep_core"], "done well since")
+	capped := false
+	for _, l := range set.Limits {
+		if figure, ok := l.Number(); ok && l.Quantity == "lumbar_flexion" {
+			capped = true
+			assert.Equal(t, 36.0, figure, "nine tenths of what was measured")
+		}
+	}
+	assert.True(t, capped)
+	squat, _ := FindScreenTest("half_squat")
+	for _, v := range []struct {
+		chain, level string
+		position     exercise.Position
+		purposes     []exercise.Purpose
+	}{{"closed", "full", "standing", []exercise.Purpose{"dissociation"}}, {"open", "part", "supine", []exercise.Purpose{"dissociation"}},
+		{"closed", "part", "four_point", []exercise.Purpose{"dissociation"}}, {"closed", "", "standing", []exercise.Purpose{"breath"}}} {
+		level, why := squat.Answer("dissociation", &exercise.Variant{Chain: v.chain, Position: v.position, Purposes: v.purposes})
+		assert.Equal(t, v.level, level, "%v", v)
+		assert.NotEmpty(t, why)
+	}
+	deep, _ := FindScreenTest("forward_bend_ease")
+	assert.Contains(t, deep.Barred(Set{Limits: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}), "Fragile.")
+	assert.Empty(t, deep.Barred(Set{}))
+}
+
+func TestConflictsSayWhatRemains(t *testing.T) {
+	both := Client{Conditions: []Condition{{ID: "disc_sciatica", Eases: "extension"}, {ID: "extension_sensitive"}}}
+	assert.Contains(t, For(both, book, today).Conflicts[0], "Ask the clinician")
+	assert.Empty(t, For(Client{Conditions: both.Conditions[:1]}, book, today).Conflicts)
+}
+
+func TestFusedRegions(t *testing.T) {
+	for levels, want := range map[string]string{"L4-S1": "lumbar", "L1-L3": "thoracic lumbar", "T4-T8": "thoracic", "T10-L4": "thoracic lumbar",
+		"C5-C6": "cervical thoracic", "C3-C4": "cervical", "T11-L2": "thoracic lumbar", "T2 T5": "cervical thoracic"} {
+		got, ok := fusedRegions(levels)
+		assert.True(t, ok, levels)
+		assert.Equal(t, want, strings.Join(got, " "), levels)
+	}
+	for _, bad := range []string{"", "waist", "L9", "L4 to X", "C8"} {
+		assert.False(t, KnownLevels(bad), bad)
+	}
+}

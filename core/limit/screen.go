@@ -1,0 +1,161 @@
+package limit
+
+import (
+	"fmt"
+
+	"restbend/core/exercise"
+)
+
+// ScreenTest is one movement test: how it is done, what is looked for, what it
+// needs, and what kind of work answers it.
+type ScreenTest struct {
+	ID, Name, How, Look string
+	Like                string // a variant whose figure shows it
+	Needs               []exercise.Purpose
+	Chain, Orientation  string  // of the task that is tested
+	Timed               string  // the measure it gives, if any
+	Asks                float64 // degrees of rounding of the low back it asks for
+	Balance             bool    // a support is within reach for anyone who may fall
+}
+
+// ScreenTests are all tests in the order they are done.
+var ScreenTests = []ScreenTest{
+	{"half_squat", "Half squat", "Feet hip-width apart, arms ahead. Sit back half-way and stand again, five times.", "the tail tucking under, knees falling in, heels lifting",
+		"half_squat", []exercise.Purpose{"dissociation", "leg_strength"}, "closed", "upright", "", 0, false},
+	{"full_squat", "Deep squat", "As the half squat, as low as is easy, a hand on a support.", "where the back begins to round, which heel lifts first",
+		"half_squat_chair", []exercise.Purpose{"leg_strength", "ankle_mobility", "hip_mobility"}, "closed", "upright", "", 30, false},
+	{"heel_raise", "Heel raise", "Hands near a support. Rise on both heels, then on one, up to ten times.", "ankles rolling out, height lost from rise to rise",
+		"heel_raise", []exercise.Purpose{"calf_strength", "balance"}, "closed", "upright", "", 0, true},
+	{"goalpost_wall", "Goalpost at the wall", "Back against a wall, elbows out at shoulder height, forearms up. Slide the arms up the wall.", "ribs flaring, the low back leaving the wall, wrists that do not reach it",
+		"wall_chest_drop", []exercise.Purpose{"shoulder_mobility", "upper_back_posture"}, "open", "upright", "", 0, false},
+	{"long_sit", "Sitting tall, legs long", "On the floor or a firm bed, legs long, hands light. Sit as tall as is easy.", "the pelvis rolling back, knees that bend to allow it",
+		"staff_sit", []exercise.Purpose{"hamstring_length", "upper_back_posture"}, "closed", "seated", "", 15, false},
+	{"single_leg_stance", "One leg", "Beside a support, eyes open, arms free. Best of three, each side.", "the hip dropping, the trunk leaning, eyes that search",
+		"single_leg", []exercise.Purpose{"balance", "hip_abduction"}, "closed", "upright", "single_leg_stance_s", 0, true},
+	{"seated_reach", "Reach and turn, sitting", "Arms crossed on the chest. Turn each way, then lean each way.", "which way is shorter, and what stops it",
+		"seated_turn", []exercise.Purpose{"mobility_rotation", "mobility_side_bend"}, "closed", "seated", "thoracic_rotation_deg", 0, false},
+	{"leg_lower", "Slow leg lower", "On the back, one foot flat, the other thigh upright. Lower that foot to the floor in four counts.", "the low back lifting off a hand that lies under it",
+		"leg_lower_one_foot_down", []exercise.Purpose{"deep_core", "anti_extension"}, "open", "lying", "", 0, false},
+	{"forward_bend_ease", "Bending forward, a few times", "Standing or sitting, round forward easily five times.", "whether pain leaves or spreads; a solid stop or a pinch",
+		"seated_flex_extend", []exercise.Purpose{"mobility_flexion_extension"}, "closed", "upright", "lumbar_flexion_deg", 50, false},
+	{"backward_bend_ease", "Bending back, a few times", "Standing, hands on the hips, arch easily five times.", "whether pain leaves or spreads; a solid stop or a pinch",
+		"seated_flex_extend", []exercise.Purpose{"mobility_flexion_extension"}, "closed", "upright", "lumbar_extension_deg", 0, false},
+}
+
+// FindScreenTest finds a test by its id.
+func FindScreenTest(id string) (ScreenTest, bool) {
+	for _, t := range ScreenTests {
+		if t.ID == id {
+			return t, true
+		}
+	}
+	return ScreenTest{}, false
+}
+
+// Barred says why a test is not for the client today; "" when it may be done.
+// Tests obey the limits themselves.
+func (t ScreenTest) Barred(s Set) string {
+	for _, l := range s.Limits {
+		figure, ok := l.Number()
+		if ok && l.Quantity == "lumbar_flexion" && l.When == "any" && t.Asks > figure {
+			return fmt.Sprintf("It rounds the low back about %g°, and %g° is allowed: %s", t.Asks, figure, l.Reasons[0].Text)
+		}
+		if ok && t.ID == "backward_bend_ease" && l.Quantity == "lumbar_extension" && l.When == "any" && figure < 15 {
+			return "It arches the low back: " + l.Reasons[0].Text
+		}
+	}
+	return ""
+}
+
+// failed findings speak of a need.
+func (s Screen) failed() bool { return s.Finding != "able" }
+
+// latest keeps the last finding of each test and side.
+func latest(screens []Screen) []Screen {
+	var out []Screen
+	for i, a := range screens {
+		newer := false
+		for _, b := range screens[i+1:] {
+			newer = newer || b.ID == a.ID && b.Side == a.Side
+		}
+		if !newer {
+			out = append(out, a)
+		}
+	}
+	return out
+}
+
+// FailedScreens are the tests whose last finding is not "able".
+func FailedScreens(c Client) []Screen {
+	var out []Screen
+	for _, s := range latest(c.Screens) {
+		if s.failed() {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// screened turns failed tests into needs, and ends that stop hard into caps.
+func (s *Set) screened(c Client) {
+	for _, screen := range FailedScreens(c) {
+		t, ok := FindScreenTest(screen.ID)
+		if !ok {
+			continue
+		}
+		side := ""
+		if screen.Side != "" {
+			side = " on the " + screen.Side
+		}
+		for _, p := range t.Needs {
+			s.Needs = append(s.Needs, Need{p, fmt.Sprintf("the test %q%s showed it: %s", t.Name, side, FindingWords[screen.Finding])})
+		}
+	}
+	for _, screen := range latest(c.Screens) {
+		if screen.Sensation != "solid_stop" && screen.Sensation != "pinch" && screen.Sensation != "pain" {
+			continue
+		}
+		quantity := map[string]string{"forward_bend_ease": "lumbar_flexion", "backward_bend_ease": "lumbar_extension"}[screen.ID]
+		if quantity == "" {
+			continue
+		}
+		// Without a measurement half of the ordinary range is taken (AAOS handbook,
+		// from memory).
+		half := map[string]float64{"lumbar_flexion": 30, "lumbar_extension": 12.5}[quantity]
+		if v, _, n := c.measure(quantity+"_deg", ""); n > 0 {
+			half = 0.9 * v
+		}
+		s.add(Limit{Quantity: quantity, When: "any", Max: round(half, 1), Reasons: []Reason{{Rule: "screen." + screen.ID,
+			Text: "The test ended in " + SensationWords[screen.Sensation] + ": work stays short of it.", Source: ownSource}}})
+	}
+}
+
+// FindingWords and SensationWords are the answers of a test in plain words.
+var (
+	FindingWords = map[string]string{"able": "done well", "loses_neutral": "the back lost its shape", "weak": "strength gave out", "uncoordinated": "not smooth",
+		"stiff": "stopped short", "painful": "painful", "unsteady": "unsteady"}
+	SensationWords = map[string]string{"none": "nothing", "stretch": "a stretch", "solid_stop": "a solid stop", "pinch": "a pinch", "pain": "pain", "tingle": "tingling"}
+)
+
+// Answer says how well an exercise answers a need that a test has shown: "full",
+// "part" or "" for not at all, with the sentence why.
+func (t ScreenTest) Answer(need exercise.Purpose, v *exercise.Variant) (level, why string) {
+	serves := false
+	for _, p := range v.Purposes {
+		serves = serves || p == need
+	}
+	if !serves {
+		return "", "does not train it"
+	}
+	chain := v.Chain == t.Chain || v.Chain == "semi_closed" || t.Chain == "open"
+	upright := v.Orientation() == t.Orientation || t.Orientation == "lying"
+	switch {
+	case chain && upright:
+		return "full", fmt.Sprintf("trains it %s, as the task is done", v.Orientation())
+	case !chain && !upright:
+		return "part", fmt.Sprintf("trains it %s and with the foot or hand free: a beginning", v.Orientation())
+	case !upright:
+		return "part", fmt.Sprintf("trains it %s; the task is done %s", v.Orientation(), t.Orientation)
+	}
+	return "part", "trains it with the foot or hand free; the task stands on it"
+}
