@@ -21,8 +21,14 @@ var quantityNames = map[string]string{
 	"hip_rotation": "hip turn", "hold_seconds": "hold", "head_lift": "lifting the head when lying", "prone": "lying face down",
 	"supine_flat": "lying flat on the back", "kneeling": "kneeling", "floor_transfer": "getting down to the floor",
 	"single_leg": "standing on one leg", "eyes_closed": "balance with the eyes closed", "head_below_heart": "head below the heart",
+	"demand": "effort, of 10", "hip_moment": "load on one hip", "hip_inward_rotation": "hip turned in", "hip_outward_rotation": "hip turned out",
+	"knee_flexion_loaded": "knee bend while it carries", "side_lying": "lying on the side", "split_stance": "a long split stance",
+	"hips_above_heart": "hips held above the heart", "base_of_support": "base of support",
 	"breath_hold": "holding the breath", "ballistic": "jerks and bounces", "loaded": "loaded work", "spring_load": "springs",
 }
+
+// needWords name the adaptations that make a limit harmless.
+var needWords = map[string]string{"pillow": "a pillow in its place", "support_hand": "a hand on a support"}
 
 var regionNames = map[string]string{"cervical": "neck", "thoracic": "upper back", "lumbar": "low back"}
 
@@ -84,7 +90,11 @@ func unit(q string, v any) string {
 	switch {
 	case q == "lumbar_moment":
 		return fmt.Sprintf("%.0f N·m", f)
-	case strings.Contains(q, "_load"):
+	case q == "demand":
+		return fmt.Sprintf("%.1f of 10", f)
+	case q == "hip_moment":
+		return fmt.Sprintf("%.3f of weight × height", f)
+	case strings.HasPrefix(q, "wrist_load"), strings.HasPrefix(q, "forearm_load"), strings.HasPrefix(q, "knee_load"):
 		return fmt.Sprintf("%.0f%% of body weight", f*100)
 	case q == "hold_seconds":
 		return fmt.Sprintf("%.0f s", f)
@@ -100,6 +110,10 @@ func LimitWords(l limit.Limit, name string) string {
 	}
 	s := Capital(name) + ": "
 	switch {
+	case l.Quantity == "base_of_support":
+		return "Standing: " + map[any]string{"feet_apart": "on a narrow base or one leg only with a hand on a support", "narrow": "on one leg only with a hand on a support"}[l.Max]
+	case len(l.Needs) > 0:
+		s += "only with " + needWords[l.Needs[0]]
 	case l.Allowed != nil:
 		s += "not for now"
 	case l.Bar && !strings.HasPrefix(l.Quantity, "wrist_load"):

@@ -34,13 +34,24 @@ type clientFile struct {
 	Age      int            `yaml:"age"`
 	Client   map[string]any `yaml:"client"`
 	Measures []measureFile  `yaml:"measures"`
+	Screens  []screenFile   `yaml:"screens"`
 	Sessions []sessionFile  `yaml:"sessions"`
 	Planned  []sessionFile  `yaml:"planned"`
+}
+
+type screenFile struct {
+	ID        string `yaml:"id"`
+	Finding   string `yaml:"finding"`
+	Side      string `yaml:"side"`
+	Sensation string `yaml:"sensation"`
+	Moment    string `yaml:"moment"`
+	Day       int    `yaml:"day"`
 }
 
 type measureFile struct {
 	ID    string  `yaml:"id"`
 	Side  string  `yaml:"side"`
+	Stage int     `yaml:"stage"`
 	Value float64 `yaml:"value"`
 	Day   int     `yaml:"day"`
 }
@@ -132,7 +143,23 @@ func (c clientFile) build(now time.Time) (limit.Client, error) {
 		if m.Side != "" {
 			x["side"] = m.Side
 		}
+		if m.Stage != 0 {
+			x["stage"] = m.Stage
+		}
 		measures = append(measures, x)
+	}
+	var screens []map[string]any
+	for _, s := range c.Screens {
+		x := map[string]any{"id": s.ID, "finding": s.Finding, "on": day(now, s.Day)}
+		for field, v := range map[string]string{"side": s.Side, "sensation": s.Sensation, "moment": s.Moment} {
+			if v != "" {
+				x[field] = v
+			}
+		}
+		screens = append(screens, x)
+	}
+	if screens != nil {
+		c.Client["screens"] = screens
 	}
 	if measures != nil {
 		c.Client["measures"] = measures

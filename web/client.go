@@ -93,7 +93,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
-		"Refusal": refusal,
+		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Refusal": refusal, "Rules": ruleReasons(set),
 	})
 }
 
@@ -101,7 +101,8 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 // Limits that the same rules set to the same figure read as one.
 func limitLines(set limit.Set) []limitLine {
 	type group struct {
-		of      []string // quantities, without sides
+		of      []string            // quantities, without sides
+		sides   map[string][]string // the quantities that each stands for
 		like    limit.Limit
 		reasons []limit.Reason
 		rank    int
@@ -115,17 +116,41 @@ func limitLines(set limit.Set) []limitLine {
 		}
 		g := at[key]
 		if g == nil {
-			g = &group{like: l, reasons: l.Reasons, rank: rankOf(l)}
+			g = &group{like: l, reasons: l.Reasons, rank: rankOf(l), sides: map[string][]string{}}
 			at[key], groups = g, append(groups, g)
 		}
-		if q := withoutSide(l.Quantity); !slices.Contains(g.of, q) {
+		q := withoutSide(l.Quantity)
+		if !slices.Contains(g.of, q) {
 			g.of = append(g.of, q)
+		}
+		g.sides[q] = append(g.sides[q], l.Quantity)
+	}
+	for _, g := range groups { // a limit on one side alone says which
+		for i, q := range g.of {
+			if len(g.sides[q]) == 1 {
+				g.of[i] = g.sides[q][0]
+			}
 		}
 	}
 	slices.SortStableFunc(groups, func(a, b *group) int { return a.rank - b.rank })
 	var out []limitLine
 	for _, g := range groups {
 		out = append(out, limitLine{app.LimitWords(g.like, app.QuantitiesWords(g.of)), g.reasons})
+	}
+	return out
+}
+
+// ruleReasons are the rules that hold for a client, each once, for loosening.
+func ruleReasons(set limit.Set) []limit.Reason {
+	var out []limit.Reason
+	for _, l := range set.Limits {
+		for _, r := range l.Reasons {
+			known := slices.ContainsFunc(out, func(o limit.Reason) bool { return o.Rule == r.Rule })
+			kind, _, _ := strings.Cut(r.Rule, ".")
+			if !known && slices.Contains(limit.Known, kind) {
+				out = append(out, r)
+			}
+		}
 	}
 	return out
 }

@@ -262,7 +262,8 @@ func TestKeyboardAndNames(t *testing.T) {
 	records, err := s.Store.RecordsOf(context.Background(), odette)
 	require.NoError(t, err)
 	views := []string{"/", "/clients", "/clients/" + odette, "/clients/new", "/plans/" + plan.ID, "/plans/" + plan.ID + "/print",
-		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/library?purpose=balance&client=" + odette, "/library/bird_dog?client=" + odette, "/nowhere"}
+		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/library?purpose=balance&client=" + odette, "/library/bird_dog?client=" + odette,
+		"/clients/" + odette + "/screens", "/clients/" + odette + "/limits", "/plans/" + plan.ID + "/check", "/nowhere"}
 	b := newBrowser(t, 1280, 800)
 	for _, v := range views {
 		b.open(srv.URL + v)
@@ -289,7 +290,8 @@ func TestScreenshots(t *testing.T) {
 	shots := []struct{ name, path string }{{"today", "/"}, {"clients", "/clients"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
 		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
 		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"lever-bench", "/lever?raise=45&client=" + client(t, s, "Tobias")}, {"record", "/records/" + records[1].ID},
-		{"library", "/library?purpose=anti_rotation&client=" + odette}, {"exercise", "/library/bird_dog_leg?client=" + client(t, s, "Tobias")}}
+		{"library", "/library?purpose=anti_rotation&client=" + odette}, {"exercise", "/library/bird_dog_leg?client=" + client(t, s, "Tobias")},
+		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"}, {"limits", "/clients/" + client(t, s, "Saffron") + "/limits"}}
 	for _, shot := range shots {
 		b.open(srv.URL + shot.path)
 		b.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)

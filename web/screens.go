@@ -1,0 +1,310 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/draw"
+	"restbend/store"
+)
+
+// screening is the page of movement tests and measures.
+type screening struct {
+	Client     store.Client
+	Age        string
+	Caution    string
+	Tests      []screenCard
+	Measures   []measureField
+	Findings   []app.Choice
+	Sensations []app.Choice
+	Matrices   []matrix
+	Set        limit.Set
+	Refusal    string
+	Values     map[string]string
+}
+
+type screenCard struct {
+	Test   limit.ScreenTest
+	Barred string
+	Figure Figure
+	Last   string // the last findings in words
+	Failed bool
+}
+
+type measureField struct {
+	ID, Words, Unit string
+	Sided, Timed    bool
+	Last            string
+}
+
+// measureFields are the measures that are taken beside the tests.
+var measureFields = []measureField{
+	{ID: "chair_stand_30s", Words: "Chair stands in 30 seconds", Unit: "times"},
+	{ID: "balance_stage_s", Words: "Heel to toe, held", Unit: "s", Timed: true},
+	{ID: "single_leg_stance_s", Words: "One leg, eyes open", Unit: "s", Sided: true, Timed: true},
+	{ID: "timed_up_and_go_s", Words: "Up, three metres and back", Unit: "s", Timed: true},
+	{ID: "side_bridge_s", Words: "Side bridge, held", Unit: "s", Sided: true, Timed: true},
+	{ID: "back_extensor_hold_s", Words: "Back hold", Unit: "s", Timed: true},
+	{ID: "trunk_flexor_hold_s", Words: "Front hold", Unit: "s", Timed: true},
+	{ID: "lumbar_flexion_deg", Words: "Low back, rounding forward", Unit: "°"},
+	{ID: "lumbar_extension_deg", Words: "Low back, arching", Unit: "°"},
+	{ID: "thoracic_rotation_deg", Words: "Upper back, turning", Unit: "°", Sided: true},
+	{ID: "side_bend_cm", Words: "Side bend, fingertips travel", Unit: "cm", Sided: true},
+	{ID: "trunk_rotation_angle_deg", Words: "Trunk rotation, bending forward", Unit: "°"},
+	{ID: "specific_activity", Words: "The activity wanted back, 0 to 10", Unit: "of 10"},
+}
+
+// matrix says how the exercises of the next session answer what a test showed.
+type matrix struct {
+	Test    limit.ScreenTest
+	Finding string
+	Columns []*exercise.Variant
+	Rows    []matrixRow
+	Idle    []string // exercises that answer nothing here
+}
+
+type matrixRow struct {
+	Need  exercise.Purpose
+	Cells []matrixCell
+	Open  bool   // nothing answers it fully
+	Best  []link // what would
+}
+
+type matrixCell struct{ Level, Why string }
+
+type link struct{ Name, URL string }
+
+func choices(order []string, words map[string]string) []app.Choice {
+	out := make([]app.Choice, len(order))
+	for i, id := range order {
+		out[i] = app.Choice{Value: id, Words: words[id]}
+	}
+	return out
+}
+
+func (w *site) screens(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.showScreens(c, http.StatusOK, k, "", map[string]string{})
+}
+
+func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal string, values map[string]string) {
+	set := w.Limits(k.Client, w.Today())
+	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: app.ConditionWords(k.Client), Set: set, Refusal: refusal, Values: values,
+		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
+		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
+	failed := limit.FailedScreens(k.Client)
+	for _, t := range limit.ScreenTests {
+		card := screenCard{Test: t, Barred: t.Barred(set), Figure: w.figures.thumb(t.Like)}
+		var said []string
+		for _, r := range k.Client.Screens {
+			if r.ID != t.ID {
+				continue
+			}
+			words := limit.FindingWords[r.Finding]
+			for _, more := range []string{r.Side, r.Moment} {
+				if more != "" {
+					words = more + " " + words
+				}
+			}
+			if r.On != "" {
+				words += ", " + dateWords(r.On)
+			}
+			said = append(said, words)
+		}
+		if n := len(said); n > 0 {
+			card.Last = strings.Join(said[max(0, n-2):], "; ")
+		}
+		card.Failed = slices.ContainsFunc(failed, func(r limit.Screen) bool { return r.ID == t.ID })
+		s.Tests = append(s.Tests, card)
+	}
+	for _, m := range measureFields {
+		for _, r := range k.Client.Measures {
+			if r.ID == m.ID {
+				m.Last = strings.TrimSpace(fmt.Sprintf("%s %g %s %s", r.Side, r.Value, m.Unit, map[bool]string{true: dateWords(r.On)}[r.On != ""]))
+			}
+		}
+		s.Measures = append(s.Measures, m)
+	}
+	columns := w.nextSession(c, k.ID)
+	for _, r := range failed {
+		if t, ok := limit.FindScreenTest(r.ID); ok {
+			s.Matrices = append(s.Matrices, w.matrix(t, r, columns, set, k.ID))
+		}
+	}
+	w.pages.render(c, status, "screens", s)
+}
+
+// nextSession are the exercises of the next planned session that train
+// something, for holding them against the needs.
+func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
+	plans, err := w.Store.PlansOf(c, client)
+	if err != nil {
+		return nil // the page stands without; the log has the cause elsewhere
+	}
+	var out []*exercise.Variant
+	for _, p := range plans {
+		if p.Taught() {
+			continue
+		}
+		out = nil
+		for _, it := range p.Plan.Items {
+			if v := w.Library.Variant(it.Variant); v != nil && it.Phase != "settle" && it.Phase != "close" && len(out) < 6 && !slices.Contains(out, v) {
+				out = append(out, v)
+			}
+		}
+	}
+	return out
+}
+
+func (w *site) matrix(t limit.ScreenTest, r limit.Screen, columns []*exercise.Variant, set limit.Set, client string) matrix {
+	m := matrix{Test: t, Finding: strings.TrimSpace(r.Side + " " + limit.FindingWords[r.Finding]), Columns: columns}
+	answers := map[string]bool{}
+	for _, need := range t.Needs {
+		row := matrixRow{Need: need, Open: true}
+		for _, v := range columns {
+			level, why := t.Answer(need, v)
+			row.Cells = append(row.Cells, matrixCell{level, why})
+			row.Open = row.Open && level != "full"
+			answers[v.ID] = answers[v.ID] || level != ""
+		}
+		for _, v := range w.Library.Variants {
+			if len(row.Best) == 4 {
+				break
+			}
+			if level, _ := t.Answer(need, v); level == "full" && limit.Judge(set, v).Verdict != exercise.Avoid {
+				row.Best = append(row.Best, link{v.Name, "/library/" + v.ID + "?client=" + client})
+			}
+		}
+		m.Rows = append(m.Rows, row)
+	}
+	for _, v := range columns {
+		if !answers[v.ID] {
+			m.Idle = append(m.Idle, v.Name)
+		}
+	}
+	return m
+}
+
+// addScreens keeps the findings and measures that were filled in, all or none.
+func (w *site) addScreens(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	into := k.Client
+	into.Screens, into.Measures = slices.Clone(into.Screens), slices.Clone(into.Measures)
+	on, values, refusal := w.Today().Format(time.DateOnly), map[string]string{}, ""
+	for _, t := range limit.ScreenTests {
+		field := func(name string) string {
+			v := c.PostForm(t.ID + "." + name)
+			values[t.ID+"."+name] = v
+			return v
+		}
+		finding, side, sensation := field("finding"), field("side"), field("sensation")
+		if finding != "" {
+			into.Screens = append(into.Screens, limit.Screen{ID: t.ID, Finding: finding, Side: side, Sensation: sensation, Moment: c.PostForm("moment"), On: on})
+		}
+	}
+	for _, m := range measureFields {
+		sides := []string{""}
+		if m.Sided {
+			sides = []string{"left", "right"}
+		}
+		for _, side := range sides {
+			name := strings.TrimSuffix("m."+m.ID+"."+side, ".")
+			typed := strings.TrimSpace(c.PostForm(name))
+			values[name] = typed
+			if typed == "" {
+				continue
+			}
+			v, err := strconv.ParseFloat(strings.Replace(typed, ",", ".", 1), 64)
+			if err != nil {
+				refusal = fmt.Sprintf("%s: expected a number, found %q. Nothing was saved yet.", m.Words, typed)
+				continue
+			}
+			measure := limit.Measure{ID: m.ID, Side: side, Value: v, On: on}
+			if m.ID == "balance_stage_s" {
+				measure.Stage = 3
+			}
+			if m.ID == "specific_activity" {
+				measure.Activity = into.GoalText
+			}
+			into.Measures = append(into.Measures, measure)
+		}
+	}
+	version, err := strconv.Atoi(c.PostForm("version"))
+	if err != nil {
+		refusal = "The form is incomplete; reload the page."
+	}
+	if refusal == "" {
+		if err = w.ChangeClient(c, k.ID, version, into); err == nil {
+			c.Redirect(http.StatusSeeOther, "/clients/"+k.ID+"/screens")
+			return
+		}
+		status, sentence := w.sentence(c, err)
+		if status != http.StatusUnprocessableEntity {
+			fail(c, status, sentence)
+			return
+		}
+		refusal = sentence
+	}
+	w.showScreens(c, http.StatusUnprocessableEntity, k, refusal, values)
+}
+
+// takeBackScreen takes out what was entered today, so that a slip can be mended.
+func (w *site) takeBackScreen(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	today := w.Today().Format(time.DateOnly)
+	k.Client.Screens = slices.DeleteFunc(slices.Clone(k.Client.Screens), func(s limit.Screen) bool { return s.On == today })
+	k.Client.Measures = slices.DeleteFunc(slices.Clone(k.Client.Measures), func(m limit.Measure) bool { return m.On == today })
+	if err := w.ChangeClient(c, k.ID, k.Version, k.Client); err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/clients/"+k.ID+"/screens")
+}
+
+// limitsSheet is the limits on one page, for print.
+func (w *site) limitsSheet(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	set := w.Limits(k.Client, w.Today())
+	rose := roseOf(set, exercise.Measured{}, k.Client)
+	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": app.ConditionWords(k.Client), "Set": set,
+		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
+		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().Format(time.DateOnly)})
+}
+
+// curvesOf are the client's curves for the curve map; none when there is no
+// scoliosis.
+func curvesOf(c limit.Client) []draw.Curve {
+	var out []draw.Curve
+	for _, k := range c.Conditions {
+		for _, curve := range k.Curves {
+			out = append(out, draw.Curve{Region: curve.Region, ToLeft: curve.Convex == "left", Degrees: curve.CobbDeg})
+		}
+	}
+	return out
+}

@@ -1,0 +1,121 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestAVisitOpensWithARecheck(t *testing.T) {
+	srv, s := demoSite(t)
+	plan := planned(t, s, "Tobias")
+	_, page := get(t, srv.URL+"/plans/"+plan.ID)
+	assert.Contains(t, page, "/plans/"+plan.ID+"/check")
+	address := srv.URL + "/plans/" + plan.ID + "/check"
+	_, page = get(t, address)
+	assert.Contains(t, page, "has anything changed")
+	resp, body := ask(t, http.MethodPost, address, url.Values{"pain": {"lots"}}, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+	assert.Contains(t, body, "Pain now: expected a whole number from 0 to 10")
+
+	resp, _ = ask(t, http.MethodPost, address, url.Values{"pain": {strconv.Itoa(plan.Plan.PainNow)}}, nil)
+	assert.Equal(t, "/plans/"+plan.ID+"/teach", resp.Header.Get("Location"), "nothing has changed")
+	resp, _ = ask(t, http.MethodPost, address, url.Values{"pain": {"6"}}, nil)
+	assert.Equal(t, "/plans/"+plan.ID, resp.Header.Get("Location"), "planned anew, to be looked over")
+	assert.Equal(t, 6, planned(t, s, "Tobias").Plan.PainNow)
+
+	resp, _ = ask(t, http.MethodPost, address, url.Values{"pain": {"2"}, "red_flags": {"saddle_numbness"}}, nil)
+	assert.Equal(t, "/clients/"+plan.ClientID, resp.Header.Get("Location"))
+	_, page = get(t, srv.URL+"/clients/"+plan.ClientID)
+	assert.Contains(t, page, "This is urgent")
+	status, _ := get(t, srv.URL+"/plans/"+plan.ID+"/teach")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+}
+
+func TestARuleIsLoosenedOnSomebodysWord(t *testing.T) {
+	srv, s := demoSite(t)
+	id := client(t, s, "Odette")
+	loosen := srv.URL + "/clients/" + id + "/clearances"
+	resp, body := ask(t, http.MethodPost, loosen, url.Values{"rule": {"osteoporosis.head_lift"}, "by": {""}}, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+	assert.Contains(t, body, "Nothing was loosened")
+	resp, _ = ask(t, http.MethodPost, loosen, url.Values{"rule": {"osteoporosis.head_lift"}, "by": {"Dr Fennel"}, "note": {"chin to chest only"}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	_, page := get(t, srv.URL+"/clients/"+id)
+	assert.Contains(t, page, "Dr Fennel")
+	assert.NotContains(t, page, "Lifting the head when lying: not for now")
+	_, sheet := get(t, srv.URL+"/clients/"+id+"/limits")
+	assert.Contains(t, sheet, "Dr Fennel", "shown on the sheet too")
+	resp, _ = ask(t, http.MethodPost, loosen+"/remove", url.Values{"rule": {"osteoporosis.head_lift"}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	_, page = get(t, srv.URL+"/clients/"+id)
+	assert.Contains(t, page, "Lifting the head when lying: not for now")
+}
+
+func TestScreensAreKeptOrRefusedWhole(t *testing.T) {
+	srv, s := demoSite(t)
+	id := client(t, s, "Saffron")
+	address := srv.URL + "/clients/" + id + "/screens"
+	_, page := get(t, address)
+	version := regexp.MustCompile(`name="version" value="(\d+)"`).FindStringSubmatch(page)[1]
+	before, err := s.Store.Client(context.Background(), id)
+	require.NoError(t, err)
+	form := url.Values{"version": {version}, "half_squat.finding": {"loses_neutral"}, "moment": {"before"}, "m.single_leg_stance_s.left": {"4"}, "m.plain": {"x"}, "m.timed_up_and_go_s": {"quick"}}
+	resp, body := ask(t, http.MethodPost, address, form, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+	assert.Contains(t, body, "Up, three metres and back: expected a number")
+	assert.Contains(t, body, `name="m.single_leg_stance_s.left" inputmode="decimal" size="6" value="4"`, "what was typed is still there")
+	after, err := s.Store.Client(context.Background(), id)
+	require.NoError(t, err)
+	assert.Equal(t, before.Client, after.Client, "nothing half saved")
+	form.Set("m.single_leg_stance_s.left", "900")
+	form.Del("m.timed_up_and_go_s")
+	_, body = ask(t, http.MethodPost, address, form, nil)
+	assert.Contains(t, body, "900 cannot be right")
+
+	form.Set("m.single_leg_stance_s.left", "4")
+	resp, _ = ask(t, http.MethodPost, address, form, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	_, page = get(t, address)
+	assert.Contains(t, page, "Half squat: the back lost its shape")
+	assert.Contains(t, page, "under 5 s goes with injurious falls")
+	assert.Contains(t, page, "hips moving while the spine stays")
+	resp, _ = ask(t, http.MethodPost, address+"/take-back", url.Values{}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	_, page = get(t, address)
+	assert.NotContains(t, page, "Half squat: the back lost its shape")
+}
+
+func TestEveryConditionCanBeAskedAbout(t *testing.T) {
+	srv, s := demoSite(t)
+	form := full()
+	form["conditions"] = []string{"spinal_fusion", "scoliosis", "hip_replacement", "raised_blood_pressure", "shoulder_pain"}
+	for field, v := range map[string]string{"spinal_fusion.levels": "L4-S1", "spinal_fusion.months_since": "14", "spinal_fusion.cleared_for_exercise": "yes",
+		"scoliosis.thoracic": "right", "scoliosis.thoracic_cobb": "24", "hip_replacement.side": "left", "hip_replacement.approach": "posterior", "hip_replacement.months_since": "8",
+		"raised_blood_pressure.reading": "138/84", "raised_blood_pressure.controlled": "yes", "shoulder_pain.rest_pain": "no"} {
+		form.Set(field, v)
+	}
+	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients", form, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	row, err := s.Store.Client(context.Background(), client(t, s, "Perpetua"))
+	require.NoError(t, err)
+	k := row.Client.Conditions
+	assert.Equal(t, "L4-S1", k[0].Levels)
+	assert.Equal(t, 14.0, *k[0].MonthsSince)
+	assert.True(t, *k[0].Cleared)
+	assert.Equal(t, "right", k[1].Curves[0].Convex)
+	assert.Equal(t, 24.0, k[1].Curves[0].CobbDeg)
+	assert.Equal(t, "posterior", k[2].Approach)
+	assert.Equal(t, "138/84", k[3].Reading)
+	assert.False(t, *k[4].RestPain)
+	_, edit := get(t, srv.URL+"/clients/"+row.ID+"/edit")
+	assert.Contains(t, edit, `name="spinal_fusion.levels" value="L4-S1"`)
+	_, page := get(t, srv.URL+"/clients/"+row.ID)
+	assert.Contains(t, page, "class=\"curves\"")
+}
