@@ -16,6 +16,13 @@ const tolerance = 0.03
 // Best finds the session for the request. The same request always gives the
 // same plan. It is the one entry to the choosing.
 func Best(r Request, lib Library) Plan {
+	p, _ := BestBounded(r, lib)
+	return p
+}
+
+// BestBounded is Best with the proof of how good the plan is.
+func BestBounded(r Request, lib Library) (Plan, Bound) {
+	var bound Bound
 	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
 		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds()}
 	if r.Client.Pain.Now != nil {
@@ -26,29 +33,29 @@ func Best(r Request, lib Library) Plan {
 		for _, reason := range r.Limits.Refer {
 			p.Notes = append(p.Notes, reason.Text)
 		}
-		return p
+		return p, bound
 	}
 	p.Notes = append(p.Notes, r.Limits.Defaults...)
 	for _, k := range r.Limits.Cleared {
 		p.Notes = append(p.Notes, fmt.Sprintf("Loosened for this client: %s, cleared by %s on %s.", k.Rule, k.By, k.On))
 	}
 	target := r.Minutes * 60
-	p.fill(r, r.candidates(lib, false), target)
+	bound = p.fill(r, r.candidates(lib, false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
 		// One rung of each family does not fill the time: let several serve.
-		p.fill(r, r.candidates(lib, true), target)
+		bound = p.fill(r, r.candidates(lib, true), target)
 	}
 	p.LeftOut = leftOut(r, lib, p.Items)
 	if len(p.Items) == 0 {
 		p.Status = Infeasible
 		p.Notes = append(p.Notes, r.advice(lib)...)
-		return p
+		return p, bound
 	}
 	if miss := p.SecondsTotal - float64(target); math.Abs(miss) > tolerance*float64(target) {
 		p.Notes = append(p.Notes, fmt.Sprintf("What is safe %s comes to %s of the %d minutes asked; another place or more equipment would add to it.",
 			r.Place.Words(), minutesWords(p.SecondsTotal), r.Minutes))
 	}
-	return p
+	return p, bound
 }
 
 func minutesWords(seconds float64) string {
@@ -56,13 +63,15 @@ func minutesWords(seconds float64) string {
 	return fmt.Sprintf("%d min %d s", m, int(math.Round(seconds))-60*m)
 }
 
-func (p *Plan) fill(r Request, cs []candidate, target int) {
+func (p *Plan) fill(r Request, cs []candidate, target int) Bound {
 	p.Items = []Item{}
-	for _, c := range choose(r.Place, cs, target) {
+	chosen, bound := r.value(cs).best(r.Place, target)
+	for _, c := range chosen {
 		k := cs[c.candidate]
 		p.Items = append(p.Items, r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose))
 	}
 	p.Retime(r.Limits)
+	return bound
 }
 
 // item writes out one exercise of the session.

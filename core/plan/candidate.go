@@ -15,14 +15,17 @@ type candidate struct {
 	variant *exercise.Variant
 	judged  limit.Judgement
 	phase   exercise.Phase
-	worth   float64
 	doses   []option
+	units   []unit  // what a full dose holds of each feature
+	own     float64 // what it is worth by itself
 }
 
-// option is one dose with its seconds of work and rest and its value.
+// option is one dose with its seconds of work and rest, how much of a full dose's
+// return it brings, and its value at the prices of the moment.
 type option struct {
 	dose    exercise.Dose
 	seconds float64
+	returns float64
 	value   float64
 }
 
@@ -55,8 +58,17 @@ func Available(v *exercise.Variant, place exercise.Place, has []string) bool {
 // most supported position, from light to demanding.
 func (r Request) candidates(lib Library, everyRung bool) []candidate {
 	var out []candidate
+	led := map[string]bool{} // rungs that an easier one leads to
+	for _, v := range lib.Variants {
+		for _, n := range v.Next {
+			led[n.To] = true
+		}
+	}
 	for _, v := range lib.Variants {
 		if !Available(v, r.Place, r.Client.Equipment) {
+			continue
+		}
+		if r.Limits.FirstRungs && led[v.ID] && !r.recorded(v) {
 			continue
 		}
 		j := limit.Judge(r.Limits, v)
@@ -67,7 +79,7 @@ func (r Request) candidates(lib Library, everyRung bool) []candidate {
 			if r.Limits.Irritability == limit.Flared && phase != "settle" && phase != "mobilise" && phase != "close" {
 				continue
 			}
-			c := candidate{variant: v, judged: j, phase: phase, worth: r.worth(v, j)}
+			c := candidate{variant: v, judged: j, phase: phase}
 			c.doses = r.options(c)
 			out = append(out, c)
 		}
@@ -136,48 +148,6 @@ func (r Request) recorded(v *exercise.Variant) bool {
 	return slices.ContainsFunc(r.Client.Rungs, func(k limit.Rung) bool { return k.Variant == v.ID })
 }
 
-// Weights of the value of an item, this product's own choice: a client's goal
-// counts most, then what a condition wants, then anything else.
-const (
-	goalWeight  = 3.0
-	needWeight  = 2.0
-	otherWeight = 1.0
-	suitsBonus  = 0.3 // for needing no adaptation
-	rungBonus   = 0.5 // for being on record
-)
-
-// worth is the value of a full dose: its best purpose whole, the next by half,
-// and so on.
-func (r Request) worth(v *exercise.Variant, j limit.Judgement) float64 {
-	var weights []float64
-	for _, p := range v.Purposes {
-		w := otherWeight
-		for _, n := range r.Limits.Needs {
-			if n.Purpose == p {
-				w = max(w, needWeight)
-			}
-		}
-		if slices.Contains(r.Client.Goals, p) {
-			w = goalWeight
-		}
-		weights = append(weights, w)
-	}
-	slices.Sort(weights)
-	slices.Reverse(weights)
-	sum, share := 0.0, 1.0
-	for _, w := range weights {
-		sum += w * share
-		share /= 2
-	}
-	if j.Verdict == exercise.Suits {
-		sum += suitsBonus
-	}
-	if r.recorded(v) {
-		sum += rungBonus
-	}
-	return sum
-}
-
 // options are the doses a candidate may be given.
 func (r Request) options(c candidate) []option {
 	base := c.variant.Studio
@@ -195,9 +165,9 @@ func (r Request) options(c candidate) []option {
 	for _, d := range doses(base, c, r.Limits.Irritability) {
 		work := d.Work(len(sides), breath)
 		share := work / usual
-		out = append(out, option{d, work + d.Rest(len(sides), breath, restBetween(r.Limits)),
+		out = append(out, option{dose: d, seconds: work + d.Rest(len(sides), breath, restBetween(r.Limits)),
 			// Falling returns: the usual dose is worth 1, twice as much 1.2.
-			c.worth * 1.5 * share / (0.5 + share)})
+			returns: 1.5 * share / (0.5 + share)})
 	}
 	return out
 }

@@ -13,8 +13,8 @@ import (
 // from the floor.
 const (
 	skippedPhase   = 3.0
-	oneMore        = 1.6
-	positionCost   = 0.15
+	oneMore        = 0.5
+	positionCost   = 0.6
 	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
 )
@@ -24,18 +24,48 @@ type choice struct {
 	candidate, option int
 }
 
+// tick is the seconds that one column of the table stands for.
+const tick = 3
+
+// ticks rounds seconds to columns.
+func ticks(seconds float64) int { return int(math.Round(seconds / tick)) }
+
 // choose finds the sequence of greatest value whose seconds come to the target
 // within two in a hundred, or else come nearest to it. Candidates are
 // in session order and each is used once at most, so that a table of the best
-// value by last candidate and seconds so far holds the true optimum of this
-// value.
-func choose(place exercise.Place, cs []candidate, target int) []choice {
+// value by last candidate and time so far, in ticks, holds the true optimum of
+// this value. It also returns what the sequence is worth.
+func choose(place exercise.Place, cs []candidate, target int) ([]choice, float64) {
 	n := len(cs)
-	limit := int(float64(target)*1.02) + 1
+	limit := int(float64(target)*1.02)/tick + 1
 	none := math.Inf(-1)
 	type step struct {
 		from, option int16
 		before       int32
+	}
+	// What follows depends only on the phase and position that the last exercise
+	// ended in, so the table is kept by those: the best value, and by which
+	// candidate it was reached.
+	type state struct {
+		phase  int
+		end    exercise.Position
+		value  []float64
+		by     []int16
+		lo, hi int // columns in use
+	}
+	var states []*state
+	stateOf := func(phase int, end exercise.Position) *state {
+		for _, s := range states {
+			if s.phase == phase && s.end == end {
+				return s
+			}
+		}
+		s := &state{phase, end, make([]float64, limit+1), make([]int16, limit+1), limit + 1, -1}
+		for t := range s.value {
+			s.value[t] = none
+		}
+		states = append(states, s)
+		return s
 	}
 	best := make([][]float64, n)
 	way := make([][]step, n)
@@ -58,57 +88,99 @@ func choose(place exercise.Place, cs []candidate, target int) []choice {
 	}
 	closes := filled[len(filled)-1]
 	opens := filled[0]
+	// arrival is the best value on arriving at a candidate, by time, and how.
+	type arrival struct {
+		into   []float64
+		from   []step
+		lo, hi int // columns in use
+	}
+	arrive := func() *arrival {
+		a := &arrival{make([]float64, limit+1), make([]step, limit+1), limit + 1, -1}
+		for t := range a.into {
+			a.into[t] = none
+		}
+		return a
+	}
+	follow := func(a *arrival, s *state, i int) {
+		c := &cs[i]
+		if isFloor(place, c.variant.Position) && !isFloor(place, s.end) {
+			return // once up, nobody is sent down to the floor again
+		}
+		move := ticks(changeOver(place, s.end, c.variant.Position) + c.sideSeconds())
+		cost := skips(s.phase, phase[i]) + moveCost(place, s.end, c.variant.Position)
+		last := min(s.hi, limit-move)
+		if last < s.lo {
+			return
+		}
+		into, from := a.into[s.lo+move:last+move+1], a.from[s.lo+move:last+move+1]
+		for t, v := range s.value[s.lo : last+1] {
+			if v -= cost; v > into[t] {
+				into[t], from[t] = v, step{from: s.by[s.lo+t], before: int32(s.lo + t)}
+			}
+		}
+		a.lo, a.hi = min(a.lo, s.lo+move), max(a.hi, last+move)
+	}
+	// What arrives from earlier phases is the same for all that begin alike.
+	type kind struct {
+		phase int
+		start exercise.Position
+		sided bool
+	}
+	earlier := map[kind]*arrival{}
+	now := arrive()
 	for i, c := range cs {
 		best[i] = make([]float64, limit+1)
 		way[i] = make([]step, limit+1)
-		into := make([]float64, limit+1) // best value on arriving at i, by seconds
-		from := make([]step, limit+1)
-		for t := range into {
-			into[t], best[i][t] = none, none
+		for t := range best[i] {
+			best[i][t] = none
 		}
-		sides := 0.0
-		if c.variant.Sided {
-			sides = sideSeconds
+		key := kind{phase[i], c.variant.Position, c.variant.Sided}
+		before := earlier[key]
+		if before == nil {
+			before = arrive()
+			if !opens || phase[i] == 0 {
+				at := ticks(changeOver(place, standingPosition, c.variant.Position) + c.sideSeconds())
+				if at <= limit {
+					before.into[at], before.from[at] = -skips(-1, phase[i])-moveCost(place, standingPosition, c.variant.Position), step{from: -1, before: -1}
+					before.lo, before.hi = at, at
+				}
+			}
+			for _, s := range states {
+				if s.phase < phase[i] {
+					follow(before, s, i)
+				}
+			}
+			earlier[key] = before
 		}
-		arrive := func(j int16, t int, v float64) {
-			if t <= limit && v > into[t] {
-				into[t], from[t] = v, step{from: j}
+		copy(now.into, before.into)
+		copy(now.from, before.from)
+		now.lo, now.hi = before.lo, before.hi
+		for _, s := range states {
+			if s.phase == phase[i] {
+				follow(now, s, i)
 			}
 		}
-		if !opens || phase[i] == 0 {
-			at := int(math.Round(changeOver(place, standingPosition, c.variant.Position) + sides))
-			arrive(-1, at, -skips(-1, phase[i])-moveCost(place, standingPosition, c.variant.Position))
-			if at <= limit {
-				from[at].before = -1
-			}
-		}
-		for j := range i {
-			if cs[j].variant == c.variant && phase[j] == phase[i] {
+		into, from, lo, hi := now.into, now.from, now.lo, now.hi
+		for k, o := range c.doses {
+			s := ticks(o.seconds)
+			last := min(hi, limit-s)
+			if lo > last {
 				continue
 			}
-			last := cs[j].variant.EndPosition
-			if isFloor(place, c.variant.Position) && !isFloor(place, last) {
-				continue // once up, nobody is sent down to the floor again
-			}
-			move := int(math.Round(changeOver(place, last, c.variant.Position) + sides))
-			cost := skips(phase[j], phase[i]) + moveCost(place, last, c.variant.Position)
-			for t, v := range best[j] {
-				if v > none && t+move <= limit && v-cost > into[t+move] {
-					into[t+move] = v - cost
-					from[t+move] = step{from: int16(j), before: int32(t)}
+			alone := o.value - oneMore
+			in, at, to := into[lo:last+1], best[i][lo+s:last+s+1], way[i][lo+s:last+s+1]
+			for t, v := range in {
+				if worth := v + alone; worth > at[t] {
+					at[t], to[t] = worth, step{from[lo+t].from, int16(k), from[lo+t].before}
 				}
 			}
 		}
-		for k, o := range c.doses {
-			s := int(math.Round(o.seconds))
-			for t, v := range into {
-				if v == none || t+s > limit {
-					continue
-				}
-				if worth := v + o.value - oneMore; worth > best[i][t+s] {
-					best[i][t+s] = worth
-					way[i][t+s] = step{from[t].from, int16(k), from[t].before}
-				}
+		s := stateOf(phase[i], c.variant.EndPosition)
+		values := s.value
+		for t, v := range best[i] {
+			if v > values[t] {
+				values[t], s.by[t] = v, int16(i)
+				s.lo, s.hi = min(s.lo, t), max(s.hi, t)
 			}
 		}
 	}
@@ -117,14 +189,14 @@ func choose(place exercise.Place, cs []candidate, target int) []choice {
 		if closes && phase[i] != len(exercise.Phases)-1 {
 			continue
 		}
-		up := int(math.Round(ComingUp(place, c.variant.EndPosition)))
+		up := ticks(ComingUp(place, c.variant.EndPosition))
 		cost := skips(phase[i], len(exercise.Phases)) + moveCost(place, c.variant.EndPosition, standingPosition)
 		for t, v := range best[i] {
 			total := t + up
 			if v == none || total > limit {
 				continue
 			}
-			miss := math.Abs(float64(total - target))
+			miss := math.Abs(float64(total*tick - target))
 			if miss > 0.02*float64(target) { // outside: nearness comes before value
 				v -= 1000 + 10*miss
 			}
@@ -140,7 +212,15 @@ func choose(place exercise.Place, cs []candidate, target int) []choice {
 		i, t = int(w.from), int(w.before)
 	}
 	slices.Reverse(out)
-	return out
+	return out, top
+}
+
+// sideSeconds is what changing sides takes.
+func (c *candidate) sideSeconds() float64 {
+	if c.variant.Sided {
+		return sideSeconds
+	}
+	return 0
 }
 
 func moveCost(place exercise.Place, from, to exercise.Position) float64 {

@@ -43,17 +43,17 @@ func value(place exercise.Place, cs []candidate, picked []int, doses []int, targ
 			change += sideSeconds
 		}
 		o := cs[i].doses[doses[n]]
-		seconds += int(math.Round(change)) + int(math.Round(o.seconds))
+		seconds += ticks(change) + ticks(o.seconds)
 		worth += o.value - oneMore
 		at = v.EndPosition
 	}
 	skip(len(exercise.Phases))
 	worth -= moveCost(place, at, standingPosition)
-	seconds += int(math.Round(ComingUp(place, at)))
-	if seconds > int(float64(target)*1.02)+1 {
+	seconds += ticks(ComingUp(place, at))
+	if seconds > int(float64(target)*1.02)/tick+1 {
 		return 0, 0, false
 	}
-	miss := math.Abs(float64(seconds - target))
+	miss := math.Abs(float64(seconds*tick - target))
 	if miss > 0.02*float64(target) {
 		worth -= 1000 + 10*miss
 	}
@@ -96,7 +96,7 @@ func TestChooseFindsTheOptimum(t *testing.T) {
 		}
 		try(0, nil, nil)
 
-		got := choose("mat", cs, target)
+		got, top := choose("mat", cs, target)
 		if !found {
 			assert.Empty(t, got)
 			return
@@ -109,6 +109,7 @@ func TestChooseFindsTheOptimum(t *testing.T) {
 		v, _, ok := value("mat", cs, picked, doses, target)
 		assert.True(t, ok)
 		assert.InDelta(t, best, v, 1e-9)
+		assert.InDelta(t, best, top, 1e-9)
 	})
 }
 

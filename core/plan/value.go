@@ -1,0 +1,260 @@
+package plan
+
+import (
+	"math"
+	"slices"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// The value of a session is a sum of features with falling returns, plus what
+// each item is worth by itself, less what it costs to begin and to change. A
+// feature is a purpose trained, a family used or a phase filled. Since every
+// return is concave, putting a price on each feature splits the value into the
+// items again, so that the table of choose finds the best sequence for those
+// prices; and by weak duality that sequence's worth plus what the prices leave
+// over is a proven upper bound for the whole. Prices are moved a few times, by a
+// count and never by the clock, and the best session met is kept.
+
+// Weights of the value, this product's own choice.
+const (
+	goalWeight  = 3.0  // of a purpose that is a goal of the client
+	needWeight  = 2.0  // of one that a condition or a test wants
+	otherWeight = 0.45 // of any other
+	secondShare = 0.40 // what doing a purpose a second time adds to doing it once
+	thirdShare  = 0.12 // and what any more adds
+	suitsBonus  = 0.3  // for needing no adaptation
+	rungBonus   = 0.8  // for being on record
+	favourBonus = 0.7  // for what the approach reaches for
+	strangeCost = 0.3  // of what another approach reaches for
+	doseBonus   = 0.25 // for the way of counting that the approach likes
+	againCost   = 2.2  // of a second variant of one family
+	lingerCost  = 1.8  // of a second item that only settles or closes, and of a fourth that only mobilises
+	priceRounds = 20   // how often prices are moved
+	mostStarts  = 2    // how many of the sessions met are improved by small changes
+)
+
+// feature is one concave return: the first unit is worth the first slope, the
+// second the second, any more the third.
+type feature struct{ slopes [3]float64 }
+
+func (f feature) worth(amount float64) float64 {
+	switch {
+	case amount <= 1:
+		return f.slopes[0] * amount
+	case amount <= 2:
+		return f.slopes[0] + f.slopes[1]*(amount-1)
+	}
+	return f.slopes[0] + f.slopes[1] + f.slopes[2]*(amount-2)
+}
+
+// most of any feature that one session can hold.
+const mostOfOne = 40
+
+// left is what a price leaves over, and the amount at which it does.
+func (f feature) left(price float64) (over, at float64) {
+	for _, y := range []float64{0, 1, 2, mostOfOne} {
+		if v := f.worth(y) - price*y; v > over {
+			over, at = v, y
+		}
+	}
+	return
+}
+
+// unit is how much of a feature a full dose of a candidate holds; whole ones
+// count the item itself, whatever its dose.
+type unit struct {
+	feature int
+	amount  float64
+	whole   bool
+}
+
+// valued are the candidates of a request with the features they share.
+type valued struct {
+	features []feature
+	cs       []candidate
+}
+
+// value gives candidates their units and their worth by itself.
+func (r Request) value(cs []candidate) valued {
+	v := valued{cs: cs}
+	index := map[string]int{}
+	feat := func(name string, slopes [3]float64) int {
+		i, ok := index[name]
+		if !ok {
+			i = len(v.features)
+			index[name] = i
+			v.features = append(v.features, feature{slopes})
+		}
+		return i
+	}
+	for i := range cs {
+		c := &v.cs[i]
+		c.units = nil
+		share := 1.0
+		for _, p := range r.ranked(c.variant) {
+			w := r.weight(p)
+			c.units = append(c.units, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share, false})
+			share /= 2
+		}
+		c.units = append(c.units, unit{feat("family "+c.variant.Family, [3]float64{0, -againCost, -againCost}), 1, true})
+		switch c.phase {
+		case "settle", "close":
+			c.units = append(c.units, unit{feat("phase "+string(c.phase), [3]float64{0, -lingerCost, -2 * lingerCost}), 1, true})
+		case "mobilise", "upright":
+			if c.phase == "mobilise" || !upright(r.Place) {
+				c.units = append(c.units, unit{feat("phase "+string(c.phase), [3]float64{0, 0, -lingerCost / 2}), 1, true})
+			}
+		}
+		c.own = r.own(c)
+	}
+	return v
+}
+
+// upright says whether a place is for being upright, so that this phase may be
+// long.
+func upright(place exercise.Place) bool { return place == "chair" || place == "standing" }
+
+// ranked are a variant's purposes, the one that counts most for this client
+// first.
+func (r Request) ranked(v *exercise.Variant) []exercise.Purpose {
+	out := slices.Clone(v.Purposes)
+	slices.SortStableFunc(out, func(a, b exercise.Purpose) int {
+		switch x, y := r.weight(a), r.weight(b); {
+		case x > y:
+			return -1
+		case x < y:
+			return 1
+		}
+		return 0
+	})
+	return out
+}
+
+func (r Request) weight(p exercise.Purpose) float64 {
+	if slices.Contains(r.Client.Goals, p) {
+		return goalWeight
+	}
+	if slices.ContainsFunc(r.Limits.Needs, func(n limit.Need) bool { return n.Purpose == p }) {
+		return needWeight
+	}
+	return otherWeight
+}
+
+// likes are the ways of counting an approach doses by.
+var likes = map[exercise.Approach][]exercise.DoseKind{
+	"steady": {exercise.HoldSeconds}, "segment": {exercise.Repetitions, exercise.Circles},
+	"breath": {exercise.HoldBreaths, exercise.Breaths}, "sensing": {exercise.Repetitions, exercise.AlternatingSeconds},
+}
+
+// own is what a candidate is worth by itself, whatever else is chosen.
+func (r Request) own(c *candidate) float64 {
+	sum := 0.0
+	if c.judged.Verdict == exercise.Suits {
+		sum += suitsBonus
+	}
+	if r.recorded(c.variant) {
+		sum += rungBonus
+	}
+	switch {
+	case slices.Contains(c.variant.Favours, r.Approach):
+		sum += favourBonus
+	case len(c.variant.Favours) > 0:
+		sum -= strangeCost
+	}
+	if slices.Contains(likes[r.Approach], c.variant.Studio.Kind) {
+		sum += doseBonus
+	}
+	return sum
+}
+
+// priced is an option's value at given prices.
+func (v valued) priced(i int, o option, prices []float64) float64 {
+	c := v.cs[i]
+	sum := c.own * o.returns
+	for _, u := range c.units {
+		amount := u.amount * o.returns
+		if u.whole {
+			amount = u.amount
+		}
+		sum += prices[u.feature] * amount
+	}
+	return sum
+}
+
+// amounts are how much of each feature a choice holds.
+func (v valued) amounts(chosen []choice) []float64 {
+	out := make([]float64, len(v.features))
+	for _, k := range chosen {
+		c := v.cs[k.candidate]
+		for _, u := range c.units {
+			if u.whole {
+				out[u.feature] += u.amount
+			} else {
+				out[u.feature] += u.amount * c.doses[k.option].returns
+			}
+		}
+	}
+	return out
+}
+
+// Bound is how good a plan is known to be: its value, and what no plan for the
+// request can be worth more than.
+type Bound struct{ Value, Most float64 }
+
+// Gap is the share of the bound that may have been missed.
+func (b Bound) Gap() float64 {
+	if b.Most <= 0 {
+		return 0
+	}
+	return math.Max(0, (b.Most-b.Value)/b.Most)
+}
+
+// best finds a session and proves how far from the best it can be.
+func (v valued) best(place exercise.Place, target int) ([]choice, Bound) {
+	prices := make([]float64, len(v.features))
+	for i, f := range v.features {
+		prices[i] = (f.slopes[0] + f.slopes[1]) / 2
+	}
+	var starts [][]choice // the sessions met, each better than the one before
+	bound := Bound{math.Inf(-1), math.Inf(1)}
+	for round := range priceRounds {
+		for i := range v.cs {
+			for k := range v.cs[i].doses {
+				v.cs[i].doses[k].value = v.priced(i, v.cs[i].doses[k], prices)
+			}
+		}
+		chosen, worth := choose(place, v.cs, target)
+		if len(chosen) == 0 {
+			return nil, Bound{}
+		}
+		amounts := v.amounts(chosen)
+		over, real := 0.0, worth
+		slope, steep := make([]float64, len(v.features)), 0.0
+		for i, f := range v.features {
+			left, at := f.left(prices[i])
+			over += left
+			slope[i] = amounts[i] - at
+			steep += slope[i] * slope[i]
+			real += f.worth(amounts[i]) - prices[i]*amounts[i]
+		}
+		if real > bound.Value {
+			bound.Value, starts = real, append(starts, chosen)
+		}
+		bound.Most = math.Min(bound.Most, worth+over)
+		// Polyak's step toward the value already in hand.
+		step := (worth + over - bound.Value) / math.Max(1, steep) / (1 + 0.1*float64(round))
+		for i, f := range v.features {
+			prices[i] = math.Max(f.slopes[2], math.Min(f.slopes[0], prices[i]-step*slope[i]))
+		}
+	}
+	// Small changes lead to different ends from different beginnings.
+	var kept []choice
+	for _, from := range starts[max(0, len(starts)-mostStarts):] {
+		if better, worth := newPolisher(v, place, target).improve(from); kept == nil || worth > bound.Value {
+			kept, bound.Value = better, worth
+		}
+	}
+	return kept, bound
+}
