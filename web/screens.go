@@ -68,6 +68,7 @@ var measureFields = []measureField{
 type matrix struct {
 	Test    limit.ScreenTest
 	Finding string
+	Planned bool
 	Columns []*exercise.Variant
 	Rows    []matrixRow
 	Idle    []string // exercises that answer nothing here
@@ -148,8 +149,8 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 	w.pages.render(c, status, "screens", s)
 }
 
-// nextSession are the exercises of the next planned session that train
-// something, for holding them against the needs.
+// nextSession are the exercises of the next planned session, for holding them
+// against the needs.
 func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
 	plans, err := w.Store.PlansOf(c, client)
 	if err != nil {
@@ -162,7 +163,7 @@ func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
 		}
 		out = nil
 		for _, it := range p.Plan.Items {
-			if v := w.Library.Variant(it.Variant); v != nil && it.Phase != "settle" && it.Phase != "close" && len(out) < 6 && !slices.Contains(out, v) {
+			if v := w.Library.Variant(it.Variant); v != nil && !slices.Contains(out, v) {
 				out = append(out, v)
 			}
 		}
@@ -170,31 +171,33 @@ func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
 	return out
 }
 
-func (w *site) matrix(t limit.ScreenTest, r limit.Screen, columns []*exercise.Variant, set limit.Set, client string) matrix {
-	m := matrix{Test: t, Finding: strings.TrimSpace(r.Side + " " + limit.FindingWords[r.Finding]), Columns: columns}
-	answers := map[string]bool{}
+func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Variant, set limit.Set, client string) matrix {
+	m := matrix{Test: t, Finding: strings.TrimSpace(r.Side + " " + limit.FindingWords[r.Finding]), Planned: len(planned) > 0}
+	for _, v := range planned {
+		if slices.ContainsFunc(t.Needs, func(need exercise.Purpose) bool { level, _ := t.Answer(need, v); return level != "" }) {
+			m.Columns = append(m.Columns, v)
+		} else {
+			m.Idle = append(m.Idle, v.Name)
+		}
+	}
 	for _, need := range t.Needs {
 		row := matrixRow{Need: need, Open: true}
-		for _, v := range columns {
+		for _, v := range m.Columns {
 			level, why := t.Answer(need, v)
 			row.Cells = append(row.Cells, matrixCell{level, why})
 			row.Open = row.Open && level != "full"
-			answers[v.ID] = answers[v.ID] || level != ""
 		}
+		families := map[string]bool{}
 		for _, v := range w.Library.Variants {
 			if len(row.Best) == 4 {
 				break
 			}
-			if level, _ := t.Answer(need, v); level == "full" && limit.Judge(set, v).Verdict != exercise.Avoid {
+			if level, _ := t.Answer(need, v); level == "full" && !families[v.Family] && limit.Judge(set, v).Verdict != exercise.Avoid {
+				families[v.Family] = true
 				row.Best = append(row.Best, link{v.Name, "/library/" + v.ID + "?client=" + client})
 			}
 		}
 		m.Rows = append(m.Rows, row)
-	}
-	for _, v := range columns {
-		if !answers[v.ID] {
-			m.Idle = append(m.Idle, v.Name)
-		}
 	}
 	return m
 }

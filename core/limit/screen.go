@@ -150,8 +150,10 @@ func (t ScreenTest) Answer(need exercise.Purpose, v *exercise.Variant) (level, w
 	chain := v.Chain == t.Chain || v.Chain == "semi_closed" || t.Chain == "open"
 	upright := v.Orientation() == t.Orientation || t.Orientation == "lying"
 	switch {
+	case chain && v.Orientation() == t.Orientation && v.Position != "four_point":
+		return "full", fmt.Sprintf("trains it %s, as the task is done", v.Position.Words())
 	case chain && upright:
-		return "full", fmt.Sprintf("trains it %s, as the task is done", v.Orientation())
+		return "full", "trains it " + v.Position.Words()
 	case !chain && !upright:
 		return "part", fmt.Sprintf("trains it %s and with the foot or hand free: a beginning", v.Orientation())
 	case !upright:
