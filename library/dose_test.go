@@ -1,0 +1,45 @@
+package library_test
+
+import (
+	"testing"
+
+	"restbend/core/exercise"
+	"restbend/library"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// TestUsualDosesAreThoseOfPractice holds every variant's doses to what is common
+// practice: up to four sets of 3 to 15 repetitions, holds of two minutes at most,
+// breath-counted shapes of 3 to 15 breaths, and pyramids that descend. Ways of
+// getting down and up are practised once or twice.
+func TestUsualDosesAreThoseOfPractice(t *testing.T) {
+	lib, err := library.Load()
+	require.NoError(t, err)
+	for _, v := range lib.Variants {
+		for _, d := range []exercise.Dose{v.Studio, v.Home} {
+			assert.LessOrEqual(t, d.Sets, 4, v.ID)
+			for _, n := range append([]int{d.Repetitions}, d.RepetitionsBySet...) {
+				assert.LessOrEqual(t, n, 15, v.ID)
+			}
+			for i := 1; i < len(d.RepetitionsBySet); i++ {
+				assert.Less(t, d.RepetitionsBySet[i], d.RepetitionsBySet[i-1], "%s: a pyramid descends", v.ID)
+			}
+			fewest := 3
+			if v.Family == "down_and_up" {
+				fewest = 1
+			}
+			switch d.Kind {
+			case exercise.Repetitions, exercise.Circles:
+				assert.GreaterOrEqual(t, d.SetSizes()[0], fewest, v.ID)
+			case exercise.HoldSeconds:
+				assert.GreaterOrEqual(t, d.Seconds, 1.0, v.ID)
+				assert.LessOrEqual(t, d.Seconds, 120.0, v.ID)
+			case exercise.HoldBreaths, exercise.Breaths:
+				assert.GreaterOrEqual(t, d.Breaths, 3, v.ID)
+				assert.LessOrEqual(t, d.Breaths, 15, v.ID)
+			}
+		}
+	}
+}
