@@ -62,11 +62,15 @@ func (s *Set) risks(c Client, on time.Time) {
 			add("chair_stand", false, steadi, "%g chair stands in 30 seconds; %d or more is average or better for this age.", v, limit)
 		}
 	}
+	tandem, tried := 0.0, false // the last time counts
 	for _, m := range c.Measures {
 		if m.ID == "balance_stage_s" && m.Stage == 3 {
-			falls = falls || m.Value < 10
-			add("tandem_stance", m.Value < 10, steadi, "Heel to toe was held %g s; under 10 s raises the risk of falling.", m.Value)
+			tandem, tried = m.Value, true
 		}
+	}
+	if tried {
+		falls = falls || tandem < 10
+		add("tandem_stance", tandem < 10, steadi, "Heel to toe was held %g s; under 10 s raises the risk of falling.", tandem)
 	}
 	if v, _, n := c.measure("timed_up_and_go_s", ""); n > 0 {
 		falls = falls || v >= 12
@@ -95,7 +99,7 @@ func (s *Set) risks(c Client, on time.Time) {
 	}
 	if v, before, n := c.measure("specific_activity", ""); n > 1 {
 		add("specific_activity", false, "Patient-Specific Functional Scale, Stratford 1995 (from memory)",
-			"The activity she wants back went from %g to %g of 10; a change of 3 on one activity counts.%s", before, v, map[bool]string{true: " It does.", false: ""}[math.Abs(v-before) >= 3])
+			"The activity wanted back went from %g to %g of 10; a change of 3 on one activity counts.%s", before, v, map[bool]string{true: " It does.", false: ""}[math.Abs(v-before) >= 3])
 	}
 	if c.Steroids || age > 70 && c.Has("osteoporosis") {
 		add("fracture_suspicion", true, ownSource, "Steroids, or an age over 70 with fragile bone: sudden mid-back pain is a suspected fracture until a doctor has looked.")

@@ -44,6 +44,7 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 		level    string
 	}{
 		{"timed_up_and_go", one("timed_up_and_go_s", 12), "raised"}, {"timed_up_and_go", one("timed_up_and_go_s", 11.9), "usual"},
+		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 6}, {ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"}, // the last time counts
 		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9.9}}, "raised"}, {"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"},
 		{"single_leg_left", sides("single_leg_stance_s", 4.9, 20), "raised"}, {"single_leg_left", sides("single_leg_stance_s", 5, 20), ""},
 		{"side_bridge_balance", sides("side_bridge_s", 60, 64), "raised"}, {"side_bridge_balance", sides("side_bridge_s", 60, 62), "usual"},

@@ -148,15 +148,15 @@ func (t ScreenTest) Answer(need exercise.Purpose, v *exercise.Variant) (level, w
 		return "", "does not train it"
 	}
 	chain := v.Chain == t.Chain || v.Chain == "semi_closed" || t.Chain == "open"
-	upright := v.Orientation() == t.Orientation || t.Orientation == "lying"
+	posture := v.Orientation() == t.Orientation || t.Orientation == "lying" // a lying task is trained in any posture
 	switch {
 	case chain && v.Orientation() == t.Orientation && v.Position != "four_point":
 		return "full", fmt.Sprintf("trains it %s, as the task is done", v.Position.Words())
-	case chain && upright:
+	case chain && posture:
 		return "full", "trains it " + v.Position.Words()
-	case !chain && !upright:
+	case !chain && !posture:
 		return "part", fmt.Sprintf("trains it %s and with the foot or hand free: a beginning", v.Orientation())
-	case !upright:
+	case !posture:
 		return "part", fmt.Sprintf("trains it %s; the task is done %s", v.Orientation(), t.Orientation)
 	}
 	return "part", "trains it with the foot or hand free; the task stands on it"

@@ -60,6 +60,28 @@ func value(place exercise.Place, cs []candidate, picked []int, doses []int, targ
 	return worth - minuteMissCost*miss, seconds, true
 }
 
+// everySequence visits every choice of candidates, in order, with every dose.
+func everySequence(cs []candidate, visit func(picked, doses []int)) {
+	var try func(i int, picked, doses []int)
+	try = func(i int, picked, doses []int) {
+		if i == len(cs) {
+			visit(picked, doses)
+			return
+		}
+		try(i+1, picked, doses)
+		for d := range cs[i].doses {
+			try(i+1, append(slices.Clone(picked), i), append(slices.Clone(doses), d))
+		}
+	}
+	try(0, nil, nil)
+}
+
+func byPhase(cs []candidate) {
+	slices.SortStableFunc(cs, func(a, b candidate) int {
+		return slices.Index(exercise.Phases, a.phase) - slices.Index(exercise.Phases, b.phase)
+	})
+}
+
 // TestChooseFindsTheOptimum compares the table with every possible sequence of
 // small libraries.
 func TestChooseFindsTheOptimum(t *testing.T) {
@@ -75,26 +97,15 @@ func TestChooseFindsTheOptimum(t *testing.T) {
 			}
 			cs = append(cs, c)
 		}
-		slices.SortStableFunc(cs, func(a, b candidate) int {
-			return slices.Index(exercise.Phases, a.phase) - slices.Index(exercise.Phases, b.phase)
-		})
+		byPhase(cs)
 		target := rapid.IntRange(100, 700).Draw(t, "target")
 
 		best, found := math.Inf(-1), false
-		var try func(i int, picked, doses []int)
-		try = func(i int, picked, doses []int) {
-			if i == n {
-				if v, _, ok := value("mat", cs, picked, doses, target); ok && v > best {
-					best, found = v, true
-				}
-				return
+		everySequence(cs, func(picked, doses []int) {
+			if v, _, ok := value("mat", cs, picked, doses, target); ok && v > best {
+				best, found = v, true
 			}
-			try(i+1, picked, doses)
-			for d := range cs[i].doses {
-				try(i+1, append(slices.Clone(picked), i), append(slices.Clone(doses), d))
-			}
-		}
-		try(0, nil, nil)
+		})
 
 		got, top := choose("mat", cs, target)
 		if !found {

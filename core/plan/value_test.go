@@ -2,7 +2,6 @@ package plan
 
 import (
 	"math"
-	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -16,7 +15,7 @@ import (
 // of small libraries: nothing is worth more than the bound, and the plan is
 // worth no more than the best.
 func TestTheBoundHolds(t *testing.T) {
-	total, missed := 0, 0.0
+	total, missed := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
 		n := rapid.IntRange(2, 6).Draw(t, "candidates")
 		r := Request{Client: limit.Client{Goals: []exercise.Purpose{"balance"}}, Approach: "steady"}
@@ -32,9 +31,7 @@ func TestTheBoundHolds(t *testing.T) {
 			}
 			cs = append(cs, c)
 		}
-		slices.SortStableFunc(cs, func(a, b candidate) int {
-			return slices.Index(exercise.Phases, a.phase) - slices.Index(exercise.Phases, b.phase)
-		})
+		byPhase(cs)
 		target := rapid.IntRange(100, 700).Draw(t, "target")
 		v := r.value(cs)
 		chosen, bound := v.best("mat", target)
@@ -58,20 +55,11 @@ func TestTheBoundHolds(t *testing.T) {
 			return worth, ok
 		}
 		best := math.Inf(-1)
-		var try func(i int, picked, doses []int)
-		try = func(i int, picked, doses []int) {
-			if i == n {
-				if w, ok := truth(picked, doses); ok {
-					best = max(best, w)
-				}
-				return
+		everySequence(cs, func(picked, doses []int) {
+			if w, ok := truth(picked, doses); ok {
+				best = max(best, w)
 			}
-			try(i+1, picked, doses)
-			for d := range cs[i].doses {
-				try(i+1, append(slices.Clone(picked), i), append(slices.Clone(doses), d))
-			}
-		}
-		try(0, nil, nil)
+		})
 		if math.IsInf(best, -1) {
 			assert.Empty(t, chosen)
 			return
@@ -90,7 +78,8 @@ func TestTheBoundHolds(t *testing.T) {
 			missed++
 		}
 	})
-	t.Logf("of %d small libraries the very best was missed in %.0f", total, missed)
+	t.Logf("of %d small libraries the very best was missed in %d", total, missed)
+	assert.LessOrEqual(t, missed, total/10, "small libraries are nearly always planned at their very best")
 }
 
 func TestFeaturesHaveFallingReturns(t *testing.T) {
