@@ -26,6 +26,20 @@ func TestCuesReadEasily(t *testing.T) {
 	}
 }
 
+// TestPicturesAreNotUsedTwice keeps a client from hearing the same picture for two
+// different movements; rungs of one family may share theirs.
+func TestPicturesAreNotUsedTwice(t *testing.T) {
+	lib, err := library.Load()
+	require.NoError(t, err)
+	said := map[string]string{}
+	for _, v := range lib.Variants {
+		if family, ok := said[v.Image]; ok {
+			assert.Equal(t, family, v.Family, "%s: %s", v.ID, v.Image)
+		}
+		said[v.Image] = v.Family
+	}
+}
+
 // flesch counts a syllable for every run of vowels but a silent last e.
 func flesch(text string) float64 {
 	words, syllables := 0, 0
