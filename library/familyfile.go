@@ -33,7 +33,8 @@ type variantFile struct {
 	EquipmentOneOf [][]string           `yaml:"equipment_one_of,omitempty"`
 	Purposes       []exercise.Purpose   `yaml:"purposes,omitempty"`
 	Phases         []exercise.Phase     `yaml:"phases,omitempty"`
-	Left           string               `yaml:"left,omitempty"` // what the left side means; sided when given
+	Left           string               `yaml:"left,omitempty"`         // what the left side means; sided when given
+	ServesOther    bool                 `yaml:"serves_other,omitempty"` // the side that gains is the other one
 	Chain          string               `yaml:"chain,omitempty"`
 	Studio         *exercise.Dose       `yaml:"studio,omitempty"`
 	Home           *exercise.Dose       `yaml:"home,omitempty"`
@@ -166,7 +167,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs named
 		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
 		MayAdapt: v.MayAdapt, Forms: all,
 		Show:    exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror, Held: v.Held},
-		Favours: v.Favours,
+		Favours: v.Favours, ServesOther: v.ServesOther,
 	}
 	if v.Settings != nil {
 		out.Settings = *v.Settings
@@ -212,7 +213,9 @@ func (v variantFile) resembling(written map[string]variantFile, shared variantFi
 // inherit fills in what the variant leaves to its family.
 func (v *variantFile) inherit(s variantFile) {
 	fill(&v.Position, s.Position)
-	fill(&v.Left, s.Left)
+	if v.Left == "" { // what side means and whom it serves go together
+		v.Left, v.ServesOther = s.Left, s.ServesOther
+	}
 	fill(&v.Chain, s.Chain)
 	fill(&v.SetUp, s.SetUp)
 	fill(&v.BreathCue, s.BreathCue)

@@ -29,6 +29,52 @@ type Dose struct {
 	RepetitionsBySet []int    `yaml:"repetitions_by_set,omitempty" json:"repetitions_by_set,omitempty"`
 	Seconds          float64  `yaml:"seconds,omitempty" json:"seconds,omitempty"` // of one hold, of one repetition, or of the whole
 	Breaths          int      `yaml:"breaths,omitempty" json:"breaths,omitempty"`
+	// BySide is what is counted on each side where the sides differ: breaths of a
+	// shape, seconds of a single hold, else repetitions.
+	BySide map[string]int `yaml:"by_side,omitempty" json:"by_side,omitempty"`
+}
+
+// On is the dose as it is done on one side.
+func (d Dose) On(side string) Dose {
+	n, differs := d.BySide[side]
+	d.BySide = nil
+	if !differs {
+		return d
+	}
+	switch {
+	case d.Kind == HoldBreaths:
+		d.Breaths = n
+	case d.Kind == HoldSeconds && d.Repetitions <= 1 || d.Kind == AlternatingSeconds:
+		d.Seconds = float64(n)
+	default:
+		d.Repetitions = n
+	}
+	return d
+}
+
+// Sides is the dose on each of so many sides, left first; no side counts as one.
+func (d Dose) Sides(n int) []Dose {
+	if n < 2 {
+		return []Dose{d.On("")}
+	}
+	return []Dose{d.On("left"), d.On("right")}
+}
+
+// Uneven gives one side about half as much again (common practice). Descending
+// sets and breath resets stay as they are.
+func (d Dose) Uneven(side string) Dose {
+	other := map[string]string{"left": "right", "right": "left"}[side]
+	count := float64(d.Repetitions)
+	switch {
+	case len(d.RepetitionsBySet) > 0 || d.Kind == Breaths || d.Kind == AlternatingSeconds || other == "":
+		return d
+	case d.Kind == HoldBreaths:
+		count = float64(d.Breaths)
+	case d.Kind == HoldSeconds && d.Repetitions <= 1:
+		count = d.Seconds
+	}
+	d.BySide = map[string]int{other: int(count), side: int(math.Round(1.5 * count))}
+	return d
 }
 
 // SetSizes are the repetitions of each set.
@@ -53,18 +99,22 @@ func (d Dose) SetSizes() []int {
 // breath, one breath more to come into the shape. Six ten-second holds on two
 // sides are 120 s.
 func (d Dose) Work(sides int, breathSeconds float64) float64 {
-	s := float64(max(1, sides))
-	total := 0
-	for _, n := range d.SetSizes() {
-		total += n
+	sum := 0.0
+	for _, side := range d.Sides(sides) {
+		total := 0
+		for _, n := range side.SetSizes() {
+			total += n
+		}
+		each := side.Seconds
+		switch d.Kind {
+		case HoldBreaths:
+			each = float64(side.Breaths+1) * breathSeconds
+		case Breaths:
+			each = float64(side.Breaths) * breathSeconds
+		}
+		sum += float64(total) * each
 	}
-	switch d.Kind {
-	case HoldBreaths:
-		return s * float64(total) * float64(d.Breaths+1) * breathSeconds
-	case Breaths:
-		return s * float64(total) * float64(d.Breaths) * breathSeconds
-	}
-	return s * float64(total) * d.Seconds
+	return sum
 }
 
 // Rest is the seconds of rest: after each set but the last on every side, and
@@ -79,6 +129,13 @@ func (d Dose) Rest(sides int, breathSeconds, betweenSets float64) float64 {
 
 // Words says the dose as an instructor would.
 func (d Dose) Words(sided bool) string {
+	if len(d.BySide) > 0 {
+		more, less := "right", "left"
+		if d.BySide["left"] > d.BySide["right"] {
+			more, less = less, more
+		}
+		return fmt.Sprintf("%s %s, %d %s", d.On(less).Words(false), less, d.BySide[more], more)
+	}
 	each := ""
 	if sided {
 		each = " each side"

@@ -212,3 +212,20 @@ func TestPlaces(t *testing.T) {
 	assert.True(t, Position("supine").OnFloor())
 	assert.False(t, Position("chair_sit").OnFloor())
 }
+
+func TestUnevenDose(t *testing.T) {
+	d := Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10}
+	assert.Equal(t, 120.0, d.Work(2, 5))
+	u := d.Uneven("right")
+	assert.Equal(t, map[string]int{"left": 6, "right": 9}, u.BySide)
+	assert.Equal(t, 150.0, u.Work(2, 5))
+	assert.Equal(t, "6 holds of 10 s left, 9 right", u.Words(true))
+	assert.Equal(t, 9, u.On("right").Repetitions)
+	minute := Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 60}.Uneven("left")
+	assert.Equal(t, 90.0, minute.On("left").Seconds, "half a minute more on a hold of one minute (common practice)")
+	assert.Equal(t, 150.0, minute.Work(2, 5))
+	breaths := Dose{Kind: HoldBreaths, Breaths: 4}.Uneven("left")
+	assert.Equal(t, float64((7+5)*5), breaths.Work(2, 5), "six breaths and four, and one each to come into the shape")
+	pyramid := Dose{Kind: HoldSeconds, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}
+	assert.Equal(t, pyramid, pyramid.Uneven("left"), "descending sets stay as they are")
+}

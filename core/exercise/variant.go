@@ -30,6 +30,7 @@ type Variant struct {
 	Phases           []Phase
 	Sided            bool
 	SideMeans        string // what "left" means, when Sided, such as "the arm that reaches"
+	ServesOther      bool   // the side that gains is the other one: the foot that stands, the waist underneath
 	Chain            string // closed, open or semi_closed
 	Studio, Home     Dose
 	SetUp            string

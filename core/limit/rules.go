@@ -18,6 +18,7 @@ type Rule struct {
 	If        map[string][]string `yaml:"if,omitempty"`     // every field must have one of the values
 	Unless    map[string][]string `yaml:"unless,omitempty"` // and none of these fields one of its values
 	Limits    []RuleLimit         `yaml:"limits,omitempty"`
+	Session   []SessionCap        `yaml:"session,omitempty"` // of a whole session
 	Wants     []exercise.Purpose  `yaml:"wants,omitempty"`
 	Reason    string              `yaml:"reason"`
 	Source    string              `yaml:"source"`
@@ -110,6 +111,11 @@ func (r Rules) Check() error {
 		seen[rule.ID] = true
 		if rule.Reason == "" || rule.Source == "" {
 			return bad("reason and source: both are needed")
+		}
+		for _, k := range rule.Session {
+			if !slices.Contains(SessionCounts, k.Count) || k.Max <= 0 {
+				return bad("session: %q with a max of %g; expected one of %v and a figure above 0", k.Count, k.Max, SessionCounts)
+			}
 		}
 		for _, l := range rule.Limits {
 			set := 0

@@ -84,7 +84,8 @@ type Set struct {
 	Irritability Irritability
 	FirstRungs   bool // only the first rungs of ladders
 	Uneven       []Uneven
-	Conflicts    []string // where conditions pull in opposite directions
+	Session      []SessionCap // what a whole session may hold
+	Conflicts    []string     // where conditions pull in opposite directions
 	HeightCM     float64
 	MassKG       float64
 }
@@ -127,6 +128,7 @@ func For(c Client, rules Rules, on time.Time) Set {
 	s.tolerance(c)
 	s.measured(c)
 	s.pain(c)
+	s.everySession()
 	s.instructed(c)
 	s.heightLoss(c)
 	s.risks(c, on)
@@ -262,6 +264,9 @@ func (s *Set) heightLoss(c Client) {
 func (s *Set) apply(r Rule, condition Condition, details map[string]string) {
 	for _, p := range r.Wants {
 		s.Needs = append(s.Needs, Need{p, r.Reason})
+	}
+	for _, k := range r.Session {
+		s.capped(k.Count, k.Max, Reason{Rule: r.ID, Text: r.Reason, Source: r.Source})
 	}
 	for _, l := range r.Limits {
 		for _, quantity := range sidedNames(l, condition.Side, details) {

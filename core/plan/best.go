@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -23,8 +24,9 @@ func Best(r Request, lib Library) Plan {
 // BestBounded is Best with the proof of how good the plan is.
 func BestBounded(r Request, lib Library) (Plan, Bound) {
 	var bound Bound
+	r.lib = lib
 	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
-		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds()}
+		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst}
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}
@@ -40,15 +42,16 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 		p.Notes = append(p.Notes, fmt.Sprintf("Loosened for this client: %s, cleared by %s on %s.", k.Rule, k.By, k.On))
 	}
 	target := r.Minutes * 60
-	bound = p.fill(r, r.candidates(lib, false), target)
+	bound = p.fill(r, r.candidates(false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
 		// One rung of each family does not fill the time: let several serve.
-		bound = p.fill(r, r.candidates(lib, true), target)
+		bound = p.fill(r, r.candidates(true), target)
 	}
-	p.LeftOut = leftOut(r, lib, p.Items)
+	p.LeftOut = leftOut(r, p.Items)
+	p.Notes = append(p.Notes, r.lost(p)...)
 	if len(p.Items) == 0 {
 		p.Status = Infeasible
-		p.Notes = append(p.Notes, r.advice(lib)...)
+		p.Notes = append(p.Notes, r.advice()...)
 		return p, bound
 	}
 	if miss := p.SecondsTotal - float64(target); math.Abs(miss) > tolerance*float64(target) {
@@ -65,13 +68,37 @@ func minutesWords(seconds float64) string {
 
 func (p *Plan) fill(r Request, cs []candidate, target int) Bound {
 	p.Items = []Item{}
-	chosen, bound := r.value(cs).best(r.Place, target)
+	chosen, bound := r.value(cs).best(r.newFrame(target))
 	for _, c := range chosen {
 		k := cs[c.candidate]
-		p.Items = append(p.Items, r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose))
+		it := r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose)
+		it.Locked = k.must
+		p.Items = append(p.Items, it)
 	}
-	p.Retime(r.Limits)
+	p.Items = arranged(p.Items)
+	p.retimeFrom(r, r.newFrame(target).from)
+	p.trim(r)
 	return bound
+}
+
+// lost says which locked exercises could not stay, and why.
+func (r Request) lost(p Plan) []string {
+	var out []string
+	for _, it := range r.Fixed {
+		if slices.ContainsFunc(p.Items, func(k Item) bool { return k.Variant == it.Variant }) {
+			continue
+		}
+		why := "the minutes do not hold it"
+		if v := r.find(it.Variant); v == nil {
+			why = "it is no longer in the library"
+		} else if !Available(v, r.Place, r.Client.Equipment) {
+			why = "it cannot be done " + r.Place.Words() + " with what is at hand"
+		} else if j := limit.Judge(r.Limits, v); j.Verdict == exercise.Avoid {
+			why = j.Reasons[0].Text
+		}
+		out = append(out, fmt.Sprintf("%s was locked and could not stay: %s", it.Name, strings.TrimSuffix(why, ".")+"."))
+	}
+	return out
 }
 
 // item writes out one exercise of the session.
@@ -82,6 +109,7 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue,
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
+	it.Settings, it.Uses = v.Settings, r.uses(v)
 	if j.Verdict == exercise.Adapt {
 		it.Reasons = j.Reasons
 	}
@@ -89,6 +117,18 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 		it.Steps = append(it.Steps, Step{s.Seconds, s.Breath})
 	}
 	return it
+}
+
+// uses are the things the variant is done with, of those that are at hand.
+func (r Request) uses(v *exercise.Variant) []string {
+	out := slices.Clone(v.Equipment)
+	kit := slices.Concat(r.Client.Equipment, r.Place.OwnEquipment(), []string{"wall"})
+	for _, oneOf := range v.EquipmentOneOf {
+		if i := slices.IndexFunc(oneOf, func(e string) bool { return slices.Contains(kit, e) }); i >= 0 && !slices.Contains(out, oneOf[i]) {
+			out = append(out, oneOf[i])
+		}
+	}
+	return out
 }
 
 // because says why the variant is here: "goal: …", "need: …" or "phase: …",
@@ -114,9 +154,9 @@ func (r Request) because(v *exercise.Variant, phase exercise.Phase) []string {
 }
 
 // leftOut lists what fits the place and the equipment but not the client.
-func leftOut(r Request, lib Library, items []Item) []LeftOut {
+func leftOut(r Request, items []Item) []LeftOut {
 	out := []LeftOut{}
-	for _, v := range lib.Variants {
+	for _, v := range r.lib.Variants {
 		if !Available(v, r.Place, r.Client.Equipment) {
 			continue
 		}
@@ -124,26 +164,26 @@ func leftOut(r Request, lib Library, items []Item) []LeftOut {
 		if j.Verdict != exercise.Avoid {
 			continue
 		}
-		out = append(out, LeftOut{v.ID, v.Name, j.Verdict, j.Reasons, r.instead(v, lib, items)})
+		out = append(out, LeftOut{v.ID, v.Name, j.Verdict, j.Reasons, r.instead(v, items)})
 	}
 	return out
 }
 
 // instead names what does the job of a barred variant here: one of its own
 // swaps, best one that is in the plan, else any variant of the same purpose.
-func (r Request) instead(v *exercise.Variant, lib Library, items []Item) string {
+func (r Request) instead(v *exercise.Variant, items []Item) string {
 	in := func(id string) bool { return slices.ContainsFunc(items, func(i Item) bool { return i.Variant == id }) }
 	fits := func(w *exercise.Variant) bool {
 		return w != nil && w != v && Available(w, r.Place, r.Client.Equipment) && limit.Judge(r.Limits, w).Verdict != exercise.Avoid
 	}
 	for _, wantIn := range []bool{true, false} {
 		for _, id := range v.Swaps {
-			if w := lib.variant(id); fits(w) && in(id) == wantIn {
+			if w := r.find(id); fits(w) && in(id) == wantIn {
 				return id
 			}
 		}
 	}
-	for _, w := range lib.Variants {
+	for _, w := range r.lib.Variants {
 		if fits(w) && slices.Contains(w.Purposes, v.Purposes[0]) {
 			return w.ID
 		}
@@ -152,12 +192,12 @@ func (r Request) instead(v *exercise.Variant, lib Library, items []Item) string 
 }
 
 // advice says what to change when nothing fits.
-func (r Request) advice(lib Library) []string {
+func (r Request) advice() []string {
 	var out []string
 	for _, place := range exercise.Places {
 		q := r
 		q.Place = place
-		if n := len(q.candidates(lib, true)); n > 0 && place != r.Place {
+		if n := len(q.candidates(true)); n > 0 && place != r.Place {
 			out = append(out, fmt.Sprintf("%d exercises would be safe %s.", n, place.Words()))
 		}
 	}

@@ -18,6 +18,8 @@ type candidate struct {
 	doses   []option
 	units   []unit  // what a full dose holds of each feature
 	own     float64 // what it is worth by itself
+	must    bool    // fixed by the instructor
+	keep    bool    // in the plan already
 }
 
 // option is one dose with its seconds of work and rest, how much of a full dose's
@@ -27,6 +29,7 @@ type option struct {
 	seconds float64
 	returns float64
 	value   float64
+	uses    []unit // what it takes of what a whole session may hold
 }
 
 // Available says whether the place, and what the client has, allow the
@@ -56,7 +59,8 @@ func Available(v *exercise.Variant, place exercise.Place, has []string) bool {
 
 // candidates lists what may be chosen, in session order: by phase, from the
 // most supported position, from light to demanding.
-func (r Request) candidates(lib Library, everyRung bool) []candidate {
+func (r Request) candidates(everyRung bool) []candidate {
+	lib, order := r.lib, r.newFrame(0)
 	var out []candidate
 	led := map[string]bool{} // rungs that an easier one leads to
 	for _, v := range lib.Variants {
@@ -79,17 +83,23 @@ func (r Request) candidates(lib Library, everyRung bool) []candidate {
 			if r.Limits.Irritability == limit.Flared && phase != "settle" && phase != "mobilise" && phase != "close" {
 				continue
 			}
+			if order.phase(phase) < order.begun || r.doneBefore(v, phase) {
+				continue
+			}
 			c := candidate{variant: v, judged: j, phase: phase}
 			c.doses = r.options(c)
-			out = append(out, c)
+			if len(c.doses) > 0 {
+				out = append(out, c)
+			}
 		}
 	}
 	if !everyRung {
 		out = r.oneRungEach(out)
 	}
+	out = r.withFixed(out)
 	sort.SliceStable(out, func(i, j int) bool {
 		a, b := out[i], out[j]
-		if x, y := slices.Index(exercise.Phases, a.phase), slices.Index(exercise.Phases, b.phase); x != y {
+		if x, y := order.phase(a.phase), order.phase(b.phase); x != y {
 			return x < y
 		}
 		if x, y := a.variant.Position.Rank(), b.variant.Position.Rank(); x != y {
@@ -98,6 +108,38 @@ func (r Request) candidates(lib Library, everyRung bool) []candidate {
 		return a.judged.Form.Measured.Demand < b.judged.Form.Measured.Demand
 	})
 	return out
+}
+
+// doneBefore says whether a session that goes on has done the variant already; to
+// rest or breathe once more is no repetition.
+func (r Request) doneBefore(v *exercise.Variant, phase exercise.Phase) bool {
+	return phase != "close" && slices.ContainsFunc(r.Done, func(it Item) bool { return it.Variant == v.ID })
+}
+
+// withFixed puts what the instructor has locked, and what is to be kept where
+// possible, among the candidates.
+func (r Request) withFixed(cs []candidate) []candidate {
+	for n, list := range [][]Item{r.Fixed, r.Kept} {
+		for _, it := range list {
+			v := r.find(it.Variant)
+			if v == nil || !Available(v, r.Place, r.Client.Equipment) {
+				continue
+			}
+			j := limit.Judge(r.Limits, v)
+			if j.Verdict == exercise.Avoid {
+				continue
+			}
+			c := candidate{variant: v, judged: j, phase: it.Phase, must: n == 0, keep: n == 1}
+			c.doses = r.options(c)
+			if c.must {
+				sides, breath := len(sidesOf(v)), r.Client.BreathSeconds()
+				c.doses = []option{{dose: it.Dose, returns: 1, seconds: it.Dose.Work(sides, breath) + it.Dose.Rest(sides, breath, restBetween(r.Limits))}}
+			}
+			cs = slices.DeleteFunc(cs, func(k candidate) bool { return k.variant == v && k.phase == it.Phase })
+			cs = append(cs, c)
+		}
+	}
+	return cs
 }
 
 // phasesOf are the phases a variant may fill: the first it names, and the close
@@ -161,8 +203,17 @@ func (r Request) options(c candidate) []option {
 	sides := sidesOf(c.variant)
 	breath := r.Client.BreathSeconds()
 	usual := base.Work(len(sides), breath)
+	more := r.lesserSide(c.variant)
 	var out []option
 	for _, d := range doses(base, c, r.Limits.Irritability) {
+		if more != "" {
+			if d = d.Uneven(more); len(d.BySide) == 0 {
+				continue // sets that descend say nothing about sides
+			}
+		}
+		if !r.bearable(c.judged.Form, d) {
+			continue
+		}
 		work := d.Work(len(sides), breath)
 		share := work / usual
 		out = append(out, option{dose: d, seconds: work + d.Rest(len(sides), breath, restBetween(r.Limits)),
@@ -170,6 +221,36 @@ func (r Request) options(c candidate) []option {
 			returns: 1.5 * share / (0.5 + share)})
 	}
 	return out
+}
+
+// lesserSide is the side that is to have about half as much again of a variant:
+// the one that was measured to do less of what it is for. Empty when the sides
+// are alike.
+func (r Request) lesserSide(v *exercise.Variant) string {
+	if !v.Sided {
+		return ""
+	}
+	for _, u := range r.Limits.Uneven {
+		if !slices.Contains(v.Purposes[:min(2, len(v.Purposes))], u.Purpose) {
+			continue
+		}
+		if v.ServesOther {
+			return map[string]string{"left": "right", "right": "left"}[u.Lesser]
+		}
+		return u.Lesser
+	}
+	return ""
+}
+
+// bearable says whether a dose keeps weight off the wrists in time and stays by
+// itself inside what a whole session may hold.
+func (r Request) bearable(f *exercise.Form, d exercise.Dose) bool {
+	for _, k := range r.Limits.Session {
+		if k.Count != limit.FloorTransfers && counted(k.Count, f, d, 1) > k.Max {
+			return false
+		}
+	}
+	return true
 }
 
 // doses lists the sizes of dose that practice uses round the usual one.

@@ -4,80 +4,239 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"sort"
+	"strings"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
 
-// Alternative is a variant that could stand in an item's place.
-type Alternative struct {
-	Variant *exercise.Variant
-	Judged  limit.Judgement
-	Shared  int // purposes in common with the item
-}
+// A change by hand is checked like a plan of the program's own: what the client's
+// limits bar, or what would make the whole session too much, is refused with the
+// reason, and the plan stays as it was.
 
-// Alternatives lists the variants that serve a purpose of the item and are
-// available here, safe ones first, those named as its swaps before others.
-func Alternatives(r Request, lib Library, it Item) []Alternative {
-	var swaps []string
-	if v := lib.variant(it.Variant); v != nil {
-		swaps = v.Swaps
-	}
-	var out []Alternative
-	for _, v := range lib.Variants {
-		if v.ID == it.Variant || !Available(v, r.Place, r.Client.Equipment) {
-			continue
-		}
-		shared := 0
-		for _, p := range v.Purposes {
-			if slices.Contains(it.Purposes, p) {
-				shared++
-			}
-		}
-		if shared > 0 || slices.Contains(swaps, v.ID) {
-			out = append(out, Alternative{v, limit.Judge(r.Limits, v), shared})
-		}
-	}
-	rank := func(a Alternative) int {
-		k := slices.Index([]exercise.Verdict{exercise.Suits, exercise.Adapt, exercise.Avoid}, a.Judged.Verdict) * 100
-		if !slices.Contains(swaps, a.Variant.ID) {
-			k += 50
-		}
-		return k - a.Shared
-	}
-	sort.SliceStable(out, func(i, j int) bool { return rank(out[i]) < rank(out[j]) })
-	return out
-}
-
-// Swap puts another variant in the place of item i, with the dose whose seconds
-// come nearest to what was there, and retimes the plan. A variant that the
-// client's limits bar is refused with the reasons in the error.
-func (p *Plan) Swap(r Request, lib Library, i int, id string) error {
+// has refuses the number of an exercise that is not there.
+func (p *Plan) has(i int) error {
 	if i < 0 || i >= len(p.Items) {
 		return fmt.Errorf("item: there is no exercise number %d in this plan; it has %d", i+1, len(p.Items))
 	}
-	v := lib.variant(id)
+	return nil
+}
+
+// become takes over new items unless they take the session over a cap it was
+// inside of, or further over one.
+func (p *Plan) become(r Request, items []Item) error {
+	next := *p
+	next.Items = items
+	next.Retime(r)
+	if over, excess := next.over(r); over != nil {
+		if was := p.Use(r.lib)[over.Count] - over.Max; excess > was+1e-6 {
+			return fmt.Errorf("session: that would make %s, and %.0f is the most here: %s",
+				CountWords(over.Count, over.Max+excess), over.Max, over.Reasons[0].Text)
+		}
+	}
+	next.LeftOut = leftOut(r, next.Items)
+	*p = next
+	return nil
+}
+
+// judged is a variant that may be used here, with its verdict; the refusal names
+// the nearest safe form of it where there is one.
+func (r Request) judged(id string, items []Item) (*exercise.Variant, limit.Judgement, error) {
+	v := r.find(id)
 	if v == nil {
-		return fmt.Errorf("variant: %q is not in the library", id)
+		return nil, limit.Judgement{}, fmt.Errorf("variant: %q is not in the library", id)
 	}
 	if !Available(v, r.Place, r.Client.Equipment) {
-		return fmt.Errorf("variant: %s cannot be done %s with the equipment at hand", v.Name, r.Place.Words())
+		return nil, limit.Judgement{}, fmt.Errorf("variant: %s cannot be done %s with the equipment at hand", v.Name, r.Place.Words())
 	}
 	j := limit.Judge(r.Limits, v)
 	if j.Verdict == exercise.Avoid {
-		return fmt.Errorf("variant: %s is not for this client: %s", v.Name, j.Reasons[0].Text)
+		err := fmt.Errorf("variant: %s is not for this client: %s", v.Name, j.Reasons[0].Text)
+		if near := r.find(r.instead(v, items)); near != nil {
+			err = fmt.Errorf("%w Nearest that is safe: %s", err, near.Name)
+		}
+		return nil, j, err
+	}
+	return v, j, nil
+}
+
+// Swap puts another variant in the place of item i, with the dose whose seconds
+// come nearest to what was there.
+func (p *Plan) Swap(r Request, lib Library, i int, id string) error {
+	r.lib = lib
+	if err := p.has(i); err != nil {
+		return err
+	}
+	v, j, err := r.judged(id, p.Items)
+	if err != nil {
+		return err
 	}
 	old := p.Items[i]
-	c := candidate{variant: v, judged: j, phase: old.Phase}
+	it := r.item(v, j, old.Phase, r.nearest(v, j, old.Phase, old.SecondsWork+old.SecondsRest))
+	it.Locked = old.Locked
+	items := slices.Clone(p.Items)
+	items[i] = it
+	return p.become(r, items)
+}
+
+// nearest is the dose that takes nearest to so many seconds.
+func (r Request) nearest(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, seconds float64) exercise.Dose {
 	best, miss := v.Studio, math.Inf(1)
-	for _, o := range r.options(c) {
-		if m := math.Abs(o.seconds - old.SecondsWork - old.SecondsRest); m < miss {
+	for _, o := range r.options(candidate{variant: v, judged: j, phase: phase}) {
+		if m := math.Abs(o.seconds - seconds); m < miss {
 			best, miss = o.dose, m
 		}
 	}
-	p.Items[i] = r.item(v, j, old.Phase, best)
-	p.Retime(r.Limits)
-	p.LeftOut = leftOut(r, lib, p.Items)
+	return best
+}
+
+// Add puts a variant into the session where its phase and position belong, with
+// its usual dose, and says where.
+func (p *Plan) Add(r Request, lib Library, id string) (int, error) {
+	r.lib = lib
+	if i := slices.IndexFunc(p.Items, func(it Item) bool { return it.Variant == id }); i >= 0 {
+		return 0, fmt.Errorf("variant: %s is in the plan already, as number %d", p.Items[i].Name, i+1)
+	}
+	v, j, err := r.judged(id, p.Items)
+	if err != nil {
+		return 0, err
+	}
+	phase := phasesOf(v)[0]
+	sides := len(sidesOf(v))
+	usual := v.Studio.Work(sides, p.Breath) + v.Studio.Rest(sides, p.Breath, restBetween(r.Limits))
+	it := r.item(v, j, phase, r.nearest(v, j, phase, usual))
+	order := r.newFrame(0)
+	at := 0
+	for i, k := range p.Items {
+		if a, b := order.phase(k.Phase), order.phase(phase); a < b || a == b && k.Position.Rank() <= v.Position.Rank() {
+			at = i + 1
+		}
+	}
+	return at, p.become(r, slices.Insert(slices.Clone(p.Items), at, it))
+}
+
+// Remove takes item i out.
+func (p *Plan) Remove(r Request, lib Library, i int) error {
+	r.lib = lib
+	if err := p.has(i); err != nil {
+		return err
+	}
+	if len(p.Items) == 1 {
+		return fmt.Errorf("item: %s is all there is; swap it, or plan anew", p.Items[i].Name)
+	}
+	return p.become(r, slices.Delete(slices.Clone(p.Items), i, i+1))
+}
+
+// Move puts item i at another place of the order.
+func (p *Plan) Move(r Request, lib Library, i, to int) error {
+	r.lib = lib
+	if err := p.has(i); err != nil {
+		return err
+	}
+	if err := p.has(to); err != nil {
+		return err
+	}
+	it := p.Items[i]
+	return p.become(r, slices.Insert(slices.Delete(slices.Clone(p.Items), i, i+1), to, it))
+}
+
+// Doses are the doses item i may be given, in the order of their length; the one
+// it has is among them.
+func (p *Plan) Doses(r Request, lib Library, i int) []exercise.Dose {
+	r.lib = lib
+	if p.has(i) != nil {
+		return nil
+	}
+	it := p.Items[i]
+	out := []exercise.Dose{it.Dose}
+	if v := lib.variant(it.Variant); v != nil {
+		for _, o := range r.options(candidate{variant: v, judged: limit.Judge(r.Limits, v), phase: it.Phase}) {
+			if !slices.ContainsFunc(out, func(d exercise.Dose) bool { return d.Words(true) == o.dose.Words(true) }) {
+				out = append(out, o.dose)
+			}
+		}
+	}
+	work := func(d exercise.Dose) float64 { return d.Work(len(it.Sides), p.Breath) }
+	slices.SortStableFunc(out, func(a, b exercise.Dose) int {
+		switch x, y := work(a), work(b); {
+		case x < y:
+			return -1
+		case x > y:
+			return 1
+		}
+		return strings.Compare(a.Words(true), b.Words(true))
+	})
+	return out
+}
+
+// SetDose gives item i one of its Doses, named by its words.
+func (p *Plan) SetDose(r Request, lib Library, i int, words string) error {
+	r.lib = lib
+	if err := p.has(i); err != nil {
+		return err
+	}
+	sided := len(p.Items[i].Sides) > 0
+	doses := p.Doses(r, lib, i)
+	k := slices.IndexFunc(doses, func(d exercise.Dose) bool { return d.Words(sided) == words })
+	if k < 0 {
+		return fmt.Errorf("dose: %q is not offered for %s; expected one of the list", words, p.Items[i].Name)
+	}
+	items := slices.Clone(p.Items)
+	items[i].Dose = doses[k]
+	return p.become(r, items)
+}
+
+// Lock fixes item i, so that it stays when the plan is made anew, or frees it.
+func (p *Plan) Lock(i int, locked bool) error {
+	if err := p.has(i); err != nil {
+		return err
+	}
+	p.Items = slices.Clone(p.Items)
+	p.Items[i].Locked = locked
 	return nil
+}
+
+// Locked are the items that are fixed.
+func (p Plan) Locked() []Item {
+	return slices.DeleteFunc(slices.Clone(p.Items), func(it Item) bool { return !it.Locked })
+}
+
+// Fit puts the minutes right, by other doses first and by adding or leaving out
+// where that is not enough; what is locked stays as it is.
+func (p *Plan) Fit(r Request, lib Library) {
+	r.Fixed = p.Locked()
+	r.Kept = slices.DeleteFunc(slices.Clone(p.Items), func(it Item) bool { return it.Locked })
+	*p = Best(r, lib)
+}
+
+// Neighbours are the rungs of the ladder just below and above a variant.
+func Neighbours(lib Library, id string) (easier, harder []string) {
+	for _, v := range lib.Variants {
+		if v.ID == id {
+			harder = v.NextIDs()
+		}
+		if slices.Contains(v.NextIDs(), id) {
+			easier = append(easier, v.ID)
+		}
+	}
+	return
+}
+
+// Continue plans what is left of a session after the first done exercises for so
+// many minutes. What was done stays as it was, and the rest begins where it ended.
+func (p Plan) Continue(r Request, lib Library, done, minutes int) (Plan, error) {
+	if done < 0 || done > len(p.Items) {
+		return p, fmt.Errorf("done: expected 0 to %d exercises, found %d", len(p.Items), done)
+	}
+	r.Done = slices.Clone(p.Items[:done])
+	r.Fixed = slices.DeleteFunc(slices.Clone(p.Items[done:]), func(it Item) bool { return !it.Locked })
+	r.Minutes = minutes
+	rest := Best(r, lib)
+	r.lib = lib
+	next := rest
+	next.Items = slices.Concat(r.Done, rest.Items)
+	next.MinutesAsked = p.MinutesAsked
+	next.Retime(r)
+	next.LeftOut = leftOut(r, next.Items)
+	return next, nil
 }

@@ -31,12 +31,12 @@ const tick = 3
 func ticks(seconds float64) int { return int(math.Round(seconds / tick)) }
 
 // choose finds the sequence of greatest value whose seconds come to the target
-// within two in a hundred, or else come nearest to it. Candidates are
+// of the frame within two in a hundred, or else come nearest to it. Candidates are
 // in session order and each is used once at most, so that a table of the best
 // value by last candidate and time so far, in ticks, holds the true optimum of
 // this value. It also returns what the sequence is worth.
-func choose(place exercise.Place, cs []candidate, target int) ([]choice, float64) {
-	n := len(cs)
+func choose(f frame, cs []candidate) ([]choice, float64) {
+	n, place, target := len(cs), f.place, f.target
 	limit := int(float64(target)*1.02)/tick + 1
 	none := math.Inf(-1)
 	type step struct {
@@ -71,9 +71,9 @@ func choose(place exercise.Place, cs []candidate, target int) ([]choice, float64
 	way := make([][]step, n)
 	phase := make([]int, n)
 	for i, c := range cs {
-		phase[i] = slices.Index(exercise.Phases, c.phase)
+		phase[i] = f.phase(c.phase)
 	}
-	filled := make([]bool, len(exercise.Phases))
+	filled := make([]bool, len(f.phases))
 	for _, p := range phase {
 		filled[p] = true
 	}
@@ -103,8 +103,8 @@ func choose(place exercise.Place, cs []candidate, target int) ([]choice, float64
 	}
 	follow := func(a *arrival, s *state, i int) {
 		c := &cs[i]
-		if isFloor(place, c.variant.Position) && !isFloor(place, s.end) {
-			return // once up, nobody is sent down to the floor again
+		if !f.allowed(s.phase, s.end, c.variant.Position) {
+			return
 		}
 		move := ticks(changeOver(place, s.end, c.variant.Position) + c.sideSeconds())
 		cost := skips(s.phase, phase[i]) + moveCost(place, s.end, c.variant.Position)
@@ -138,10 +138,10 @@ func choose(place exercise.Place, cs []candidate, target int) ([]choice, float64
 		before := earlier[key]
 		if before == nil {
 			before = arrive()
-			if !opens || phase[i] == 0 {
-				at := ticks(changeOver(place, standingPosition, c.variant.Position) + c.sideSeconds())
+			if f.mayStart(opens, phase[i], c.variant.Position) {
+				at := ticks(changeOver(place, f.from, c.variant.Position) + c.sideSeconds())
 				if at <= limit {
-					before.into[at], before.from[at] = -skips(-1, phase[i])-moveCost(place, standingPosition, c.variant.Position), step{from: -1, before: -1}
+					before.into[at], before.from[at] = -skips(f.begun, phase[i])-moveCost(place, f.from, c.variant.Position), step{from: -1, before: -1}
 					before.lo, before.hi = at, at
 				}
 			}
@@ -186,11 +186,11 @@ func choose(place exercise.Place, cs []candidate, target int) ([]choice, float64
 	}
 	end, at, top := -1, 0, none
 	for i, c := range cs {
-		if closes && phase[i] != len(exercise.Phases)-1 {
+		if closes && phase[i] != len(f.phases)-1 {
 			continue
 		}
 		up := ticks(ComingUp(place, c.variant.EndPosition))
-		cost := skips(phase[i], len(exercise.Phases)) + moveCost(place, c.variant.EndPosition, standingPosition)
+		cost := skips(phase[i], len(f.phases)) + moveCost(place, c.variant.EndPosition, standingPosition)
 		for t, v := range best[i] {
 			total := t + up
 			if v == none || total > limit {

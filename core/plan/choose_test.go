@@ -76,6 +76,8 @@ func everySequence(cs []candidate, visit func(picked, doses []int)) {
 	try(0, nil, nil)
 }
 
+func frameOf(place exercise.Place, target int) frame { return Request{Place: place}.newFrame(target) }
+
 func byPhase(cs []candidate) {
 	slices.SortStableFunc(cs, func(a, b candidate) int {
 		return slices.Index(exercise.Phases, a.phase) - slices.Index(exercise.Phases, b.phase)
@@ -107,7 +109,7 @@ func TestChooseFindsTheOptimum(t *testing.T) {
 			}
 		})
 
-		got, top := choose("mat", cs, target)
+		got, top := choose(frameOf("mat", target), cs)
 		if !found {
 			assert.Empty(t, got)
 			return

@@ -31,6 +31,8 @@ type Plan struct {
 	Library      string            `json:"library,omitempty"` // hash of the library it was made from
 	Breath       float64           `json:"breath_seconds"`
 	PainNow      int               `json:"pain_now"` // 0 to 10, as the plan was made for
+	// StandingFirst says that work on two feet comes before the floor.
+	StandingFirst bool `json:"standing_first,omitempty"`
 }
 
 // Item is one exercise of a session, with everything needed to teach it, as it
@@ -61,6 +63,10 @@ type Item struct {
 	Faults        []exercise.Fault      `json:"faults"`
 	Stop          []string              `json:"stop"`
 	Steps         []Step                `json:"steps"`
+	Settings      exercise.Settings     `json:"settings,omitzero"`
+	Uses          []string              `json:"uses,omitempty"`   // equipment, of what the client has
+	First         string                `json:"first,omitempty"`  // what to do before it begins
+	Locked        bool                  `json:"locked,omitempty"` // stays when the plan is made anew
 }
 
 // Step is one movement of a repetition, for teaching.
@@ -89,11 +95,16 @@ type LeftOut struct {
 
 // Request is what is asked of the planner.
 type Request struct {
-	Client   limit.Client
-	Limits   limit.Set
-	Place    exercise.Place
-	Approach exercise.Approach
-	Minutes  int
+	Client        limit.Client
+	Limits        limit.Set
+	Place         exercise.Place
+	Approach      exercise.Approach
+	Minutes       int
+	StandingFirst bool   // work on two feet comes before the floor, while the client is fresh
+	Fixed         []Item // exercises the instructor has locked: they stay, with their doses
+	Kept          []Item // exercises to be kept where possible, with doses that may change
+	Done          []Item // what has been done of a session that goes on
+	lib           Library
 }
 
 // Library is what the planner chooses from.
@@ -101,6 +112,9 @@ type Library struct {
 	Variants []*exercise.Variant
 	Hash     string
 }
+
+// find is a variant of the library the request is answered from.
+func (r Request) find(id string) *exercise.Variant { return r.lib.variant(id) }
 
 func (l Library) variant(id string) *exercise.Variant {
 	for _, v := range l.Variants {

@@ -61,6 +61,15 @@ func TestMinutesComeOut(t *testing.T) {
 	}
 }
 
+// others are conditions beside those whose details are drawn one by one.
+var others = func() []limit.Condition {
+	months, yes := 14.0, true
+	return []limit.Condition{{ID: "low_back_pain"}, {ID: "extension_sensitive", Which: "stenosis"}, {ID: "osteopenia"}, {ID: "spinal_fusion", Levels: "L4-S1", MonthsSince: &months, Cleared: &yes},
+		{ID: "scoliosis", Curves: []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}}}, {ID: "sacroiliac"}, {ID: "hypermobility"},
+		{ID: "hip_replacement", Approach: "posterior", MonthsSince: &months}, {ID: "hip_osteoarthritis"}, {ID: "knee_osteoarthritis"}, {ID: "shoulder_pain"},
+		{ID: "neck_pain"}, {ID: "raised_blood_pressure"}, {ID: "falls_risk"}, {ID: "deconditioned"}, {ID: "desk_stiffness"}}
+}()
+
 // clients draws random clients of the known conditions.
 func clients(t *rapid.T) limit.Client {
 	flag := func(name string) *bool {
@@ -78,7 +87,7 @@ func clients(t *rapid.T) limit.Client {
 	c := limit.Client{HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"), MassKG: rapid.Float64Range(40, 130).Draw(t, "mass"),
 		Strict: rapid.Bool().Draw(t, "strict"), Pain: limit.Pain{Now: &pain},
 		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat")},
-		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom([]string{"mat", "chair", "towel", "bed", "table"}), rapid.ID).Draw(t, "kit"),
+		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom([]string{"mat", "chair", "pillow", "towel", "bed", "table", "band", "rail", "stick", "bench"}), rapid.ID).Draw(t, "kit"),
 		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
 	if rapid.Bool().Draw(t, "bone") {
 		c.Conditions = append(c.Conditions, limit.Condition{ID: "osteoporosis", VertebralFracture: flag("fracture")})
@@ -89,6 +98,18 @@ func clients(t *rapid.T) limit.Client {
 	}
 	if rapid.Bool().Draw(t, "wrist") {
 		c.Conditions = append(c.Conditions, limit.Condition{ID: "wrist_pain", Side: rapid.SampledFrom([]string{"left", "right", "both"}).Draw(t, "wrist side")})
+	}
+	for _, k := range rapid.SliceOfNDistinct(rapid.SampledFrom(others), 0, 3, func(k limit.Condition) string { return k.ID }).Draw(t, "others") {
+		k.Side = rapid.SampledFrom([]string{"", "left", "right"}).Draw(t, k.ID+" side")
+		k.Stage = rapid.SampledFrom([]string{"", "acute", "subacute", "later"}).Draw(t, k.ID+" stage")
+		c.Conditions = append(c.Conditions, k)
+	}
+	if rapid.Bool().Draw(t, "uneven") {
+		for _, id := range []string{"thoracic_rotation_deg", "side_bend_cm", "single_leg_stance_s", "side_bridge_s"} {
+			for _, side := range []string{"left", "right"} {
+				c.Measures = append(c.Measures, limit.Measure{ID: id, Side: side, Value: rapid.Float64Range(5, 60).Draw(t, id+side)})
+			}
+		}
 	}
 	if rapid.Bool().Draw(t, "measured") {
 		c.Measures = []limit.Measure{{ID: "breath_seconds", Value: rapid.Float64Range(2, 12).Draw(t, "breath")}, {ID: "lumbar_flexion_deg", Value: rapid.Float64Range(5, 70).Draw(t, "bend")}}
@@ -129,6 +150,12 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 		}
 		if p.SecondsTotal > float64(minutes*60)*1.03 {
 			t.Fatalf("%g seconds for %d minutes", p.SecondsTotal, minutes)
+		}
+		use := p.Use(planLib)
+		for _, k := range r.Limits.Session {
+			if use[k.Count] > k.Max {
+				t.Fatalf("%g of %s, and %g is the most", use[k.Count], k.Count, k.Max)
+			}
 		}
 		for i := 1; i < len(p.Items); i++ {
 			if phase(p.Items[i]) < phase(p.Items[i-1]) {

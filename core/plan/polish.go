@@ -18,8 +18,7 @@ const mostByDose = 1.5
 // in its place, one more, one fewer. It knows the true value, features and all.
 type polisher struct {
 	v       valued
-	place   exercise.Place
-	target  int
+	frame   frame
 	limit   int
 	phase   []int
 	filled  []bool
@@ -35,11 +34,12 @@ type polisher struct {
 	seconds    [][]int // ticks of each dose
 }
 
-func newPolisher(v valued, place exercise.Place, target int) *polisher {
-	p := &polisher{v: v, place: place, target: target, limit: int(float64(target)*1.02)/tick + 1,
-		phase: make([]int, len(v.cs)), filled: make([]bool, len(exercise.Phases)), amounts: make([]float64, len(v.features))}
+func newPolisher(v valued, f frame) *polisher {
+	place := f.place
+	p := &polisher{v: v, frame: f, limit: int(float64(f.target)*1.02)/tick + 1,
+		phase: make([]int, len(v.cs)), filled: make([]bool, len(f.phases)), amounts: make([]float64, len(v.features))}
 	for i, c := range v.cs {
-		p.phase[i] = slices.Index(exercise.Phases, c.phase)
+		p.phase[i] = f.phase(c.phase)
 		p.filled[p.phase[i]] = true
 		p.start, p.end = append(p.start, c.variant.Position.Rank()), append(p.end, c.variant.EndPosition.Rank())
 		side := 0
@@ -171,7 +171,7 @@ func insert(into, now []choice, candidate, option int) []choice {
 
 // inTime says whether so many ticks are near enough to the minutes asked.
 func (p *polisher) inTime(used int) bool {
-	return used <= p.limit && math.Abs(float64(used*tick-p.target)) <= 0.02*float64(p.target)
+	return used <= p.limit && math.Abs(float64(used*tick-p.frame.target)) <= 0.02*float64(p.frame.target)
 }
 
 // worth is what a sequence is truly worth; minus infinity when it is not allowed.
@@ -188,8 +188,8 @@ func (p *polisher) timed(sum float64, used int) float64 {
 	if used > p.limit {
 		return math.Inf(-1)
 	}
-	miss := math.Abs(float64(used*tick - p.target))
-	if miss > 0.02*float64(p.target) {
+	miss := math.Abs(float64(used*tick - p.frame.target))
+	if miss > 0.02*float64(p.frame.target) {
 		sum -= 1000 + 10*miss
 	}
 	return sum - minuteMissCost*miss
@@ -197,11 +197,11 @@ func (p *polisher) timed(sum float64, used int) float64 {
 
 // weigh adds up a sequence without regard to the minutes asked, and its ticks.
 func (p *polisher) weigh(list []choice) (sum float64, used int, ok bool) {
-	if len(list) == 0 || p.filled[0] && p.phase[list[0].candidate] != 0 || p.filled[len(p.filled)-1] && p.phase[list[len(list)-1].candidate] != len(p.filled)-1 {
+	if len(list) == 0 || p.filled[0] && p.frame.begun < 0 && p.phase[list[0].candidate] != 0 || p.filled[len(p.filled)-1] && p.phase[list[len(list)-1].candidate] != len(p.filled)-1 {
 		return 0, 0, false
 	}
 	clear(p.amounts)
-	at, phase := standingPosition.Rank(), -1
+	at, phase := p.frame.from.Rank(), p.frame.begun
 	skip := func(to int) {
 		for q := phase + 1; q < to; q++ {
 			if p.filled[q] {
@@ -211,7 +211,8 @@ func (p *polisher) weigh(list []choice) (sum float64, used int, ok bool) {
 	}
 	for n, x := range list {
 		i := x.candidate
-		if n > 0 && p.floor[p.start[i]] && !p.floor[at] || p.phase[i] < phase {
+		down := p.floor[p.start[i]] && !p.floor[at]
+		if p.phase[i] < phase || down && (n > 0 && !(p.frame.standing && phase == 0) || n == 0 && p.frame.stayUp) {
 			return 0, 0, false
 		}
 		skip(p.phase[i])
@@ -228,13 +229,16 @@ func (p *polisher) weigh(list []choice) (sum float64, used int, ok bool) {
 				p.amounts[u.feature] += u.amount * returns
 			}
 		}
+		for _, u := range c.doses[x.option].uses {
+			p.amounts[u.feature] += u.amount
+		}
 		at = p.end[i]
 	}
-	skip(len(exercise.Phases))
+	skip(len(p.filled))
 	standing := standingPosition.Rank()
 	sum -= p.cost[at][standing]
 	if at != standing {
-		used += ticks(ComingUp(p.place, exercise.Positions[at]))
+		used += ticks(ComingUp(p.frame.place, exercise.Positions[at]))
 	}
 	for i, amount := range p.amounts {
 		if amount > 0 {

@@ -58,8 +58,10 @@ func restBetween(l limit.Set) float64 {
 
 // Retime works out every item's seconds, the transfers and the total anew, from
 // doses and order.
-func (p *Plan) Retime(l limit.Set) {
-	at := standingPosition
+func (p *Plan) Retime(r Request) { p.retimeFrom(r, standingPosition) }
+
+// retimeFrom is Retime for a session that goes on from a position.
+func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 	p.SecondsTotal, p.Transfers = 0, Transfers{}
 	move := func(to exercise.Position) {
 		if isFloor(p.Place, at) != isFloor(p.Place, to) {
@@ -74,13 +76,13 @@ func (p *Plan) Retime(l limit.Set) {
 		it := &p.Items[i]
 		sides := len(it.Sides)
 		it.SecondsWork = tenth(it.Dose.Work(sides, p.Breath))
-		it.SecondsRest = tenth(it.Dose.Rest(sides, p.Breath, restBetween(l)))
+		it.SecondsRest = tenth(it.Dose.Rest(sides, p.Breath, restBetween(r.Limits)))
 		it.SecondsChange = changeOver(p.Place, at, it.Position)
 		if sides > 1 {
 			it.SecondsChange += sideSeconds * float64(sides-1)
 		}
 		move(it.Position)
-		at = it.EndPosition
+		move(it.EndPosition) // some exercises are ways up or down themselves
 		if i == len(p.Items)-1 {
 			it.SecondsChange += ComingUp(p.Place, it.EndPosition)
 			move(standingPosition)
@@ -88,6 +90,7 @@ func (p *Plan) Retime(l limit.Set) {
 		p.SecondsTotal += it.Seconds()
 	}
 	p.SecondsTotal = tenth(p.SecondsTotal)
+	p.restWrists(r.lib)
 }
 
 func tenth(v float64) float64 { return math.Round(v*10) / 10 }

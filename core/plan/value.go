@@ -19,27 +19,41 @@ import (
 
 // Weights of the value, this product's own choice.
 const (
-	goalWeight  = 3.0  // of a purpose that is a goal of the client
-	needWeight  = 2.0  // of one that a condition or a test wants
-	otherWeight = 0.45 // of any other
-	secondShare = 0.40 // what doing a purpose a second time adds to doing it once
-	thirdShare  = 0.12 // and what any more adds
-	suitsBonus  = 0.3  // for needing no adaptation
-	rungBonus   = 0.8  // for being on record
-	favourBonus = 0.7  // for what the approach reaches for
-	strangeCost = 0.3  // of what another approach reaches for
-	doseBonus   = 0.25 // for the way of counting that the approach likes
-	againCost   = 2.2  // of a second variant of one family
-	lingerCost  = 1.8  // of a second item that only settles or closes, and of a fourth that only mobilises
-	priceRounds = 20   // how often prices are moved
-	mostStarts  = 2    // how many of the sessions met are improved by small changes
+	goalWeight  = 3.0   // of a purpose that is a goal of the client
+	needWeight  = 2.0   // of one that a condition or a test wants
+	otherWeight = 0.45  // of any other
+	secondShare = 0.40  // what doing a purpose a second time adds to doing it once
+	thirdShare  = 0.12  // and what any more adds
+	suitsBonus  = 0.3   // for needing no adaptation
+	rungBonus   = 0.8   // for being on record
+	favourBonus = 0.7   // for what the approach reaches for
+	strangeCost = 0.3   // of what another approach reaches for
+	doseBonus   = 0.25  // for the way of counting that the approach likes
+	againCost   = 2.2   // of a second variant of one family
+	lingerCost  = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
+	overCap     = 200.0 // of going once over what a whole session may hold of something: a bar, in effect
+	mustBonus   = 300.0 // of what the instructor has fixed
+	keepBonus   = 15.0  // of what is in the plan already when only the minutes are to be put right
+	priceRounds = 20    // how often prices are moved
+	mostStarts  = 2     // how many of the sessions met are improved by small changes
 )
 
 // feature is one concave return: the first unit is worth the first slope, the
 // second the second, any more the third.
-type feature struct{ slopes [3]float64 }
+type feature struct {
+	slopes [3]float64
+	had    float64 // what earlier parts of the session have done of it
+}
 
+// worth is what so much adds to what was done already.
 func (f feature) worth(amount float64) float64 {
+	if f.had > 0 {
+		return f.total(f.had+amount) - f.total(f.had)
+	}
+	return f.total(amount)
+}
+
+func (f feature) total(amount float64) float64 {
 	switch {
 	case amount <= 1:
 		return f.slopes[0] * amount
@@ -54,12 +68,21 @@ const mostOfOne = 40
 
 // left is what a price leaves over, and the amount at which it does.
 func (f feature) left(price float64) (over, at float64) {
-	for _, y := range []float64{0, 1, 2, mostOfOne} {
-		if v := f.worth(y) - price*y; v > over {
+	for _, y := range []float64{0, 1 - f.had, 2 - f.had, mostOfOne} {
+		if v := f.worth(y) - price*y; y > 0 && v > over {
 			over, at = v, y
 		}
 	}
 	return
+}
+
+// start is the price that the search begins with: half-way down, and none for
+// what is only a cap.
+func (f feature) start() float64 {
+	if f.slopes[0] == 0 && f.slopes[1] <= -overCap {
+		return 0
+	}
+	return (f.slopes[0] + f.slopes[1]) / 2
 }
 
 // unit is how much of a feature a full dose of a candidate holds; whole ones
@@ -80,34 +103,61 @@ type valued struct {
 func (r Request) value(cs []candidate) valued {
 	v := valued{cs: cs}
 	index := map[string]int{}
+	caps := r.caps()
 	feat := func(name string, slopes [3]float64) int {
 		i, ok := index[name]
 		if !ok {
 			i = len(v.features)
 			index[name] = i
-			v.features = append(v.features, feature{slopes})
+			v.features = append(v.features, feature{slopes: slopes})
 		}
 		return i
 	}
-	for i := range cs {
-		c := &v.cs[i]
-		c.units = nil
+	units := func(v *exercise.Variant, phase exercise.Phase) []unit {
+		var out []unit
 		share := 1.0
-		for _, p := range r.ranked(c.variant) {
+		for _, p := range r.ranked(v) {
 			w := r.weight(p)
-			c.units = append(c.units, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share, false})
+			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share, false})
 			share /= 2
 		}
-		c.units = append(c.units, unit{feat("family "+c.variant.Family, [3]float64{0, -againCost, -againCost}), 1, true})
-		switch c.phase {
+		out = append(out, unit{feat("family "+v.Family, [3]float64{0, -againCost, -againCost}), 1, true})
+		switch phase {
 		case "settle", "close":
-			c.units = append(c.units, unit{feat("phase "+string(c.phase), [3]float64{0, -lingerCost, -2 * lingerCost}), 1, true})
+			out = append(out, unit{feat("phase "+string(phase), [3]float64{0, -lingerCost, -2 * lingerCost}), 1, true})
 		case "mobilise", "upright":
-			if c.phase == "mobilise" || !upright(r.Place) {
-				c.units = append(c.units, unit{feat("phase "+string(c.phase), [3]float64{0, 0, -lingerCost / 2}), 1, true})
+			if phase == "mobilise" || !upright(r.Place) {
+				out = append(out, unit{feat("phase "+string(phase), [3]float64{0, 0, -lingerCost / 2}), 1, true})
+			}
+		}
+		return out
+	}
+	for i := range cs {
+		c := &v.cs[i]
+		c.units = units(c.variant, c.phase)
+		for k := range c.doses {
+			c.doses[k].uses = nil
+			for _, u := range caps {
+				if amount := u.of(c.judged.Form, c.doses[k].dose, len(sidesOf(c.variant))); amount > 0 {
+					c.doses[k].uses = append(c.doses[k].uses, unit{feat("cap "+u.Count, [3]float64{0, -overCap, -overCap}), amount / u.Max, true})
+				}
 			}
 		}
 		c.own = r.own(c)
+	}
+	for _, it := range r.Done {
+		w := r.find(it.Variant)
+		if w == nil {
+			continue
+		}
+		for _, u := range units(w, it.Phase) {
+			v.features[u.feature].had += u.amount
+		}
+		for _, u := range caps {
+			if amount := u.of(formOf(w, it), it.Dose, len(it.Sides)); amount > 0 {
+				v.features[feat("cap "+u.Count, [3]float64{0, -overCap, -overCap})].had += amount / u.Max
+			}
+		}
 	}
 	return v
 }
@@ -151,6 +201,13 @@ var likes = map[exercise.Approach][]exercise.DoseKind{
 // own is what a candidate is worth by itself, whatever else is chosen.
 func (r Request) own(c *candidate) float64 {
 	sum := 0.0
+	switch {
+	case c.must:
+		// Worth this much whatever its dose.
+		return mustBonus / c.doses[0].returns
+	case c.keep:
+		sum += keepBonus
+	}
 	if c.judged.Verdict == exercise.Suits {
 		sum += suitsBonus
 	}
@@ -180,6 +237,9 @@ func (v valued) priced(i int, o option, prices []float64) float64 {
 		}
 		sum += prices[u.feature] * amount
 	}
+	for _, u := range o.uses {
+		sum += prices[u.feature] * u.amount
+	}
 	return sum
 }
 
@@ -194,6 +254,9 @@ func (v valued) amounts(chosen []choice) []float64 {
 			} else {
 				out[u.feature] += u.amount * c.doses[k.option].returns
 			}
+		}
+		for _, u := range c.doses[k.option].uses {
+			out[u.feature] += u.amount
 		}
 	}
 	return out
@@ -212,10 +275,10 @@ func (b Bound) Gap() float64 {
 }
 
 // best finds a session and proves how far from the best it can be.
-func (v valued) best(place exercise.Place, target int) ([]choice, Bound) {
+func (v valued) best(f frame) ([]choice, Bound) {
 	prices := make([]float64, len(v.features))
-	for i, f := range v.features {
-		prices[i] = (f.slopes[0] + f.slopes[1]) / 2
+	for i, k := range v.features {
+		prices[i] = k.start()
 	}
 	var starts [][]choice // the sessions met, each better than the one before
 	bound := Bound{math.Inf(-1), math.Inf(1)}
@@ -225,19 +288,19 @@ func (v valued) best(place exercise.Place, target int) ([]choice, Bound) {
 				v.cs[i].doses[k].value = v.priced(i, v.cs[i].doses[k], prices)
 			}
 		}
-		chosen, worth := choose(place, v.cs, target)
+		chosen, worth := choose(f, v.cs)
 		if len(chosen) == 0 {
 			return nil, Bound{}
 		}
 		amounts := v.amounts(chosen)
 		over, real := 0.0, worth
 		slope, steep := make([]float64, len(v.features)), 0.0
-		for i, f := range v.features {
-			left, at := f.left(prices[i])
+		for i, k := range v.features {
+			left, at := k.left(prices[i])
 			over += left
 			slope[i] = amounts[i] - at
 			steep += slope[i] * slope[i]
-			real += f.worth(amounts[i]) - prices[i]*amounts[i]
+			real += k.worth(amounts[i]) - prices[i]*amounts[i]
 		}
 		if real > bound.Value {
 			bound.Value, starts = real, append(starts, chosen)
@@ -245,14 +308,14 @@ func (v valued) best(place exercise.Place, target int) ([]choice, Bound) {
 		bound.Most = math.Min(bound.Most, worth+over)
 		// Polyak's step toward the value already in hand.
 		step := (worth + over - bound.Value) / math.Max(1, steep) / (1 + 0.1*float64(round))
-		for i, f := range v.features {
-			prices[i] = math.Max(f.slopes[2], math.Min(f.slopes[0], prices[i]-step*slope[i]))
+		for i, k := range v.features {
+			prices[i] = math.Max(k.slopes[2], math.Min(k.slopes[0], prices[i]-step*slope[i]))
 		}
 	}
 	// Small changes lead to different ends from different beginnings.
 	var kept []choice
 	for _, from := range starts[max(0, len(starts)-mostStarts):] {
-		if better, worth := newPolisher(v, place, target).improve(from); kept == nil || worth > bound.Value {
+		if better, worth := newPolisher(v, f).improve(from); kept == nil || worth > bound.Value {
 			kept, bound.Value = better, worth
 		}
 	}

@@ -34,7 +34,7 @@ func TestTheBoundHolds(t *testing.T) {
 		byPhase(cs)
 		target := rapid.IntRange(100, 700).Draw(t, "target")
 		v := r.value(cs)
-		chosen, bound := v.best("mat", target)
+		chosen, bound := v.best(frameOf("mat", target))
 
 		// What a session is truly worth: the costs of the table with no value of
 		// options, plus own worth and features.
@@ -83,7 +83,7 @@ func TestTheBoundHolds(t *testing.T) {
 }
 
 func TestFeaturesHaveFallingReturns(t *testing.T) {
-	f := feature{[3]float64{2, 1, 0.5}}
+	f := feature{slopes: [3]float64{2, 1, 0.5}}
 	assert.Equal(t, 2.5, f.worth(1.5))
 	assert.Equal(t, 4.0, f.worth(4))
 	over, at := f.left(1.5)

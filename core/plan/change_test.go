@@ -1,0 +1,173 @@
+package plan_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+)
+
+func names(p plan.Plan) []string {
+	var out []string
+	for _, it := range p.Items {
+		out = append(out, it.Variant)
+	}
+	return out
+}
+
+func TestMoveRemoveAdd(t *testing.T) {
+	r := request(bothConditions(), "mat", 30)
+	p := plan.Best(r, planLib)
+	before := names(p)
+	require.NoError(t, p.Remove(r, planLib, 2))
+	assert.Equal(t, slices.Delete(slices.Clone(before), 2, 3), names(p))
+	at, err := p.Add(r, planLib, before[2])
+	require.NoError(t, err)
+	assert.Equal(t, before[2], p.Items[at].Variant)
+	assert.ErrorContains(t, second(p.Add(r, planLib, before[2])), "in the plan already")
+	assert.ErrorContains(t, second(p.Add(r, planLib, "headstand")), "not in the library")
+	err = second(p.Add(r, planLib, "curl_up"))
+	assert.ErrorContains(t, err, "is not for this client")
+	assert.ErrorContains(t, err, "Nearest that is safe")
+
+	first := p.Items[3].Variant
+	require.NoError(t, p.Move(r, planLib, 3, 5))
+	assert.Equal(t, first, p.Items[5].Variant)
+	assert.ErrorContains(t, p.Move(r, planLib, 3, 99), "no exercise number 100")
+	sum := 0.0
+	for _, it := range p.Items {
+		sum += it.Seconds()
+	}
+	assert.InDelta(t, sum, p.SecondsTotal, 0.1)
+}
+
+func second(_ int, err error) error { return err }
+
+func TestAMoveThatCostsATripToTheFloorIsRefused(t *testing.T) {
+	c := bothConditions()
+	c.Conditions = append(c.Conditions, limit.Condition{ID: "falls_risk"})
+	c.Goals = []exercise.Purpose{"balance"}
+	r := request(c, "mat", 30)
+	p := plan.Best(r, planLib)
+	up := slices.IndexFunc(p.Items, func(it plan.Item) bool { return !it.Position.OnFloor() })
+	require.Positive(t, up, "something upright after the floor")
+	before := names(p)
+	err := p.Move(r, planLib, up, 1)
+	assert.ErrorContains(t, err, "4 ways to or from the floor, and 2 is the most here")
+	assert.Equal(t, before, names(p), "the plan stays as it was")
+}
+
+func TestDosesAndFit(t *testing.T) {
+	r := request(bothConditions(), "mat", 30)
+	p := plan.Best(r, planLib)
+	i := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Phase == "strengthen" })
+	require.GreaterOrEqual(t, i, 0)
+	doses := p.Doses(r, planLib, i)
+	require.Greater(t, len(doses), 2)
+	most := doses[len(doses)-1]
+	require.NoError(t, p.SetDose(r, planLib, i, most.Words(len(p.Items[i].Sides) > 0)))
+	assert.Equal(t, most, p.Items[i].Dose)
+	assert.ErrorContains(t, p.SetDose(r, planLib, i, "a thousand"), "expected one of the list")
+
+	require.NoError(t, p.Lock(i, true))
+	locked := p.Items[i]
+	for range 2 { // far too short
+		require.NoError(t, p.Remove(r, planLib, len(p.Items)-2))
+	}
+	p.Fit(r, planLib)
+	assert.InEpsilon(t, 1800, p.SecondsTotal, 0.03)
+	at := slices.Index(names(p), locked.Variant)
+	require.GreaterOrEqual(t, at, 0)
+	assert.Equal(t, locked.Dose, p.Items[at].Dose, "locked stays as it was")
+	assert.True(t, p.Items[at].Locked)
+}
+
+func TestLockedStaysUnlessItCannot(t *testing.T) {
+	c := bothConditions()
+	r := request(c, "mat", 30)
+	p := plan.Best(r, planLib)
+	_, err := p.Add(r, planLib, "bird_dog_leg")
+	require.NoError(t, err)
+	require.NoError(t, p.Lock(slices.Index(names(p), "bird_dog_leg"), true))
+	q := request(c, "mat", 20)
+	q.Fixed = p.Locked()
+	assert.Contains(t, names(plan.Best(q, planLib)), "bird_dog_leg")
+	q = request(c, "chair", 20)
+	q.Fixed = p.Locked()
+	moved := plan.Best(q, planLib)
+	assert.NotContains(t, names(moved), "bird_dog_leg")
+	assert.Contains(t, moved.Notes[len(moved.Notes)-1], "One leg reaching was locked and could not stay: it cannot be done on the chair")
+}
+
+func TestContinue(t *testing.T) {
+	r := request(bothConditions(), "mat", 30)
+	p := plan.Best(r, planLib)
+	const done = 4
+	next, err := p.Continue(r, planLib, done, 10)
+	require.NoError(t, err)
+	assert.Equal(t, names(p)[:done], names(next)[:done], "what was done stays")
+	rest := 0.0
+	seen := map[string]bool{}
+	for i, it := range next.Items {
+		if i < done {
+			seen[it.Variant] = true
+			continue
+		}
+		rest += it.Seconds()
+		assert.False(t, seen[it.Variant] && it.Phase != "close", "%s again", it.Variant)
+		assert.GreaterOrEqual(t, phase(it), phase(next.Items[i-1]))
+	}
+	assert.InEpsilon(t, 600, rest, 0.04)
+	assert.Equal(t, exercise.Phase("close"), next.Items[len(next.Items)-1].Phase)
+	assert.LessOrEqual(t, next.Transfers.Floor, 2)
+	_, err = p.Continue(r, planLib, 99, 10)
+	assert.ErrorContains(t, err, "expected 0 to")
+}
+
+func TestStandingFirst(t *testing.T) {
+	c := bothConditions()
+	c.Goals = []exercise.Purpose{"balance", "leg_strength"}
+	r := request(c, "mat", 30)
+	r.StandingFirst = true
+	p := plan.Best(r, planLib)
+	require.Equal(t, plan.Ready, p.Status)
+	assert.Equal(t, exercise.Phase("upright"), p.Items[0].Phase)
+	assert.Equal(t, exercise.Phase("close"), p.Items[len(p.Items)-1].Phase)
+	assert.Equal(t, 2, p.Transfers.Floor, "down once and up once all the same")
+	assert.InEpsilon(t, 1800, p.SecondsTotal, 0.03)
+}
+
+func TestTheLesserSideGetsMore(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair", "pillow"}, Goals: []exercise.Purpose{"mobility_rotation", "lateral_stability"}, Measures: []limit.Measure{
+		{ID: "thoracic_rotation_deg", Side: "left", Value: 45}, {ID: "thoracic_rotation_deg", Side: "right", Value: 30},
+		{ID: "side_bridge_s", Side: "left", Value: 20}, {ID: "side_bridge_s", Side: "right", Value: 40}}}
+	p := plan.Best(request(c, "mat", 45), planLib)
+	found := 0
+	for _, it := range p.Items {
+		switch {
+		case len(it.Dose.BySide) == 0:
+		case it.Family == "open_book":
+			found++
+			assert.Greater(t, it.Dose.BySide["right"], it.Dose.BySide["left"], "turning right is the lesser")
+		case it.Family == "side_bridge":
+			found++
+			assert.Greater(t, it.Dose.BySide["right"], it.Dose.BySide["left"], "with the right side uppermost the left one works")
+		}
+	}
+	assert.Positive(t, found, names(p))
+}
+
+func TestBlocksAreInTheirBestOrder(t *testing.T) {
+	p := plan.Best(request(bothConditions(), "mat", 45), planLib)
+	for i := 1; i < len(p.Items); i++ {
+		a, b := p.Items[i-1], p.Items[i]
+		if a.Phase == b.Phase && a.Position == b.Position && a.Demand >= limit.HeavyDemand {
+			assert.Less(t, b.Demand, limit.HeavyDemand, "%s after %s", b.Variant, a.Variant)
+		}
+	}
+}

@@ -1,0 +1,51 @@
+package plan
+
+import (
+	"slices"
+
+	"restbend/core/exercise"
+)
+
+// frame is what a session has to fit into: where it happens, in which order its
+// phases come, and where it stands when it goes on from something done already.
+type frame struct {
+	place    exercise.Place
+	phases   []exercise.Phase
+	from     exercise.Position // standing, unless the session goes on
+	begun    int               // the phase that has been reached; −1 at the start
+	stayUp   bool              // the floor has been left for good
+	target   int               // seconds
+	standing bool              // upright work comes first
+}
+
+// newFrame is the frame of a whole session.
+func (r Request) newFrame(target int) frame {
+	f := frame{place: r.Place, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst}
+	if r.StandingFirst {
+		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}
+	}
+	floor := false
+	for _, it := range r.Done {
+		floor = floor || isFloor(r.Place, it.Position) || isFloor(r.Place, it.EndPosition)
+		f.from = it.EndPosition
+		f.begun = max(f.begun, f.phase(it.Phase))
+	}
+	f.stayUp = floor && !isFloor(r.Place, f.from)
+	return f
+}
+
+// phase is the place of a phase in the order of this session.
+func (f frame) phase(p exercise.Phase) int { return slices.Index(f.phases, p) }
+
+// allowed says whether an exercise that starts at one position may follow another
+// of the given phase that ended elsewhere: once up, nobody is sent down to the
+// floor again, but work on two feet that comes first is followed by the floor.
+func (f frame) allowed(phase int, end, start exercise.Position) bool {
+	return !isFloor(f.place, start) || isFloor(f.place, end) || f.standing && phase == 0
+}
+
+// mayStart says whether the session may begin, or go on, with this exercise;
+// opens that its first phase can be filled, and then it is not left out.
+func (f frame) mayStart(opens bool, phase int, start exercise.Position) bool {
+	return phase >= f.begun && !(f.stayUp && isFloor(f.place, start)) && (phase == 0 || f.begun >= 0 || !opens)
+}

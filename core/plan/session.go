@@ -1,0 +1,177 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// sessionCap is a cap of the client's whole session that adds up over exercises.
+type sessionCap struct{ limit.SessionCap }
+
+// caps are those that the choosing has to weigh. Ways to the floor follow from
+// the order, and the wrists are rested between sets and exercises.
+func (r Request) caps() []sessionCap {
+	var out []sessionCap
+	for _, k := range r.Limits.Session {
+		switch k.Count {
+		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds:
+			out = append(out, sessionCap{k})
+		}
+	}
+	return out
+}
+
+// of is how much of the cap a form done with a dose takes.
+func (k sessionCap) of(f *exercise.Form, d exercise.Dose, sides int) float64 {
+	return counted(k.Count, f, d, sides)
+}
+
+// counted is how much a form done with a dose adds to one of limit.SessionCounts.
+func counted(count string, f *exercise.Form, d exercise.Dose, sides int) float64 {
+	m := f.Measured
+	switch count {
+	case limit.ExtensionCycles:
+		if m.Numbers["lumbar_extension"] > limit.CycleDegrees {
+			return cycles(d, sides)
+		}
+	case limit.FlexionCycles:
+		if m.Numbers["lumbar_flexion"] > limit.CycleDegrees {
+			return cycles(d, sides)
+		}
+	case limit.HeavySeconds:
+		if m.Demand >= limit.HeavyDemand {
+			return d.Work(sides, limit.DefaultBreath)
+		}
+	case limit.WristSeconds:
+		if onWrists(f) {
+			return longestSet(d)
+		}
+	}
+	return 0
+}
+
+func onWrists(f *exercise.Form) bool { return f.Measured.Numbers["wrist_load"] > limit.WristShare }
+
+// cycles is how often the movement is made; a shape held for breaths, or worked
+// at for a time, is one for each set.
+func cycles(d exercise.Dose, sides int) float64 {
+	n := 0
+	for _, side := range d.Sides(sides) {
+		for _, set := range side.SetSizes() {
+			n += set
+		}
+	}
+	return float64(n)
+}
+
+// longestSet is the seconds of the longest set without a rest, on one side.
+func longestSet(d exercise.Dose) float64 {
+	longest := 0.0
+	for _, side := range d.Sides(2) {
+		for _, n := range side.SetSizes() {
+			one := side
+			one.Sets, one.RepetitionsBySet = 1, nil
+			if side.Kind != exercise.HoldBreaths && side.Kind != exercise.Breaths && side.Kind != exercise.AlternatingSeconds {
+				one.Repetitions = n
+			}
+			longest = math.Max(longest, one.Work(1, limit.DefaultBreath))
+		}
+	}
+	return longest
+}
+
+// Use is what a whole session holds of everything that is capped for anybody.
+func (p Plan) Use(lib Library) map[string]float64 {
+	use := map[string]float64{limit.FloorTransfers: float64(p.Transfers.Floor)}
+	for _, it := range p.Items {
+		v := lib.variant(it.Variant)
+		if v == nil {
+			continue
+		}
+		for _, count := range limit.SessionCounts {
+			n := counted(count, formOf(v, it), it.Dose, len(it.Sides))
+			if count == limit.WristSeconds {
+				use[count] = math.Max(use[count], n)
+			} else if n > 0 {
+				use[count] += n
+			}
+		}
+	}
+	return use
+}
+
+func formOf(v *exercise.Variant, it Item) *exercise.Form { return v.FormOf(it.Adaptations) }
+
+// over names the first cap of a whole session that the plan goes beyond, and by
+// how much; nil when it is inside all.
+func (p Plan) over(r Request) (*limit.SessionCap, float64) {
+	use := p.Use(r.lib)
+	for i, k := range r.Limits.Session {
+		if excess := use[k.Count] - k.Max; excess > 1e-6 {
+			return &r.Limits.Session[i], excess
+		}
+	}
+	return nil, 0
+}
+
+// trim leaves out the exercise that holds most of it until the session is inside every cap:
+// where the minutes asked cannot be filled, nearness to them must not buy more
+// than is safe. What is locked goes last.
+func (p *Plan) trim(r Request) {
+	for {
+		over, _ := p.over(r)
+		if over == nil {
+			return
+		}
+		worst, most := -1, 0.0
+		for i, it := range p.Items {
+			n := counted(over.Count, formOf(r.find(it.Variant), it), it.Dose, len(it.Sides))
+			if it.Locked {
+				n /= 1000
+			}
+			if n > most {
+				worst, most = i, n
+			}
+		}
+		if worst < 0 {
+			return // ways to the floor follow from the order
+		}
+		p.Items = slices.Delete(p.Items, worst, worst+1)
+		p.Retime(r)
+	}
+}
+
+// CountWords says what is counted in a whole session.
+func CountWords(count string, n float64) string {
+	words := map[string]string{limit.ExtensionCycles: "times arching the low back", limit.FlexionCycles: "times rounding the low back",
+		limit.HeavySeconds: "seconds of heavy work", limit.FloorTransfers: "ways to or from the floor", limit.WristSeconds: "seconds on the wrists at once"}
+	return fmt.Sprintf("%.0f %s", n, words[count])
+}
+
+// restWrists asks for the hands to be rested before an exercise that would make
+// the time on the wrists too long.
+func (p *Plan) restWrists(lib Library) {
+	on := 0.0
+	for i := range p.Items {
+		it := &p.Items[i]
+		it.First = ""
+		v := lib.variant(it.Variant)
+		if v == nil || !onWrists(formOf(v, *it)) {
+			on = 0
+			continue
+		}
+		long := longestSet(it.Dose)
+		if i > 0 && on > 0 && on+long > limit.WristsAtOnce {
+			it.First = "Sit back on the heels and let the hands rest first."
+			on = 0
+		}
+		on += long
+		if len(it.Dose.SetSizes())*len(it.Sides) > 1 {
+			on = long // rested between sets and sides
+		}
+	}
+}
