@@ -24,203 +24,274 @@ type choice struct {
 	candidate, option int
 }
 
-// tick is the seconds that one column of the table stands for.
-const tick = 3
+// step is how a cell of the table was reached: from which candidate, with which
+// option, and at which column.
+type step struct {
+	from, option int16
+	before       int32
+}
 
-// ticks rounds seconds to columns.
-func ticks(seconds float64) int { return int(math.Round(seconds / tick)) }
+// table finds the sequence of greatest value whose seconds come to the target of
+// its frame within two in a hundred, or else come nearest to it. Candidates are in
+// session order and each is used once at most, so that the best value by last
+// candidate and time so far, in ticks, holds the true optimum of this value. It is
+// filled anew for each set of prices and its memory used again.
+type table struct {
+	f             frame
+	cs            []candidate
+	limit         int // last column
+	phase         []int
+	filled        []bool
+	opens, closes bool
+	best          [][]float64 // by last candidate and column
+	way           [][]step
+	states        []state
+	stateOf       []int // the state that each candidate ends in
+	arrivals      []arrival
+	kindOf        []int // the arrival from earlier phases that each candidate shares
+	now           arrival
+	seconds       [][]int // ticks of each option
+	// Positions by number: where each candidate starts and ends, whether it is
+	// sided, ticks and cost of moving from one to another and of coming up, and
+	// which are on the floor.
+	start, end, sided []int
+	move              [][]int
+	cost              [][]float64
+	up                []int
+	floor             []bool
+	standing          int
+}
 
-// choose finds the sequence of greatest value whose seconds come to the target
-// of the frame within two in a hundred, or else come nearest to it. Candidates are
-// in session order and each is used once at most, so that a table of the best
-// value by last candidate and time so far, in ticks, holds the true optimum of
-// this value. It also returns what the sequence is worth.
-func choose(f frame, cs []candidate) ([]choice, float64) {
-	n, place, target := len(cs), f.place, f.target
-	limit := int(float64(target)*1.02)/tick + 1
-	none := math.Inf(-1)
-	type step struct {
-		from, option int16
-		before       int32
-	}
-	// What follows depends only on the phase and position that the last exercise
-	// ended in, so the table is kept by those: the best value, and by which
-	// candidate it was reached.
-	type state struct {
-		phase  int
-		end    exercise.Position
-		value  []float64
-		by     []int16
-		lo, hi int // columns in use
-	}
-	var states []*state
-	stateOf := func(phase int, end exercise.Position) *state {
-		for _, s := range states {
-			if s.phase == phase && s.end == end {
-				return s
-			}
-		}
-		s := &state{phase, end, make([]float64, limit+1), make([]int16, limit+1), limit + 1, -1}
-		for t := range s.value {
-			s.value[t] = none
-		}
-		states = append(states, s)
-		return s
-	}
-	best := make([][]float64, n)
-	way := make([][]step, n)
-	phase := make([]int, n)
-	for i, c := range cs {
-		phase[i] = f.phase(c.phase)
-	}
-	filled := make([]bool, len(f.phases))
-	for _, p := range phase {
-		filled[p] = true
-	}
-	skips := func(from, to int) float64 {
-		cost := 0.0
-		for p := from + 1; p < to; p++ {
-			if filled[p] {
-				cost += skippedPhase
-			}
-		}
-		return cost
-	}
-	closes := filled[len(filled)-1]
-	opens := filled[0]
-	// arrival is the best value on arriving at a candidate, by time, and how.
-	type arrival struct {
-		into   []float64
-		from   []step
-		lo, hi int // columns in use
-	}
-	arrive := func() *arrival {
-		a := &arrival{make([]float64, limit+1), make([]step, limit+1), limit + 1, -1}
-		for t := range a.into {
-			a.into[t] = none
-		}
-		return a
-	}
-	follow := func(a *arrival, s *state, i int) {
-		c := &cs[i]
-		if !f.allowed(s.phase, s.end, c.variant.Position) {
-			return
-		}
-		move := ticks(changeOver(place, s.end, c.variant.Position) + c.sideSeconds())
-		cost := skips(s.phase, phase[i]) + moveCost(place, s.end, c.variant.Position)
-		last := min(s.hi, limit-move)
-		if last < s.lo {
-			return
-		}
-		into, from := a.into[s.lo+move:last+move+1], a.from[s.lo+move:last+move+1]
-		for t, v := range s.value[s.lo : last+1] {
-			if v -= cost; v > into[t] {
-				into[t], from[t] = v, step{from: s.by[s.lo+t], before: int32(s.lo + t)}
-			}
-		}
-		a.lo, a.hi = min(a.lo, s.lo+move), max(a.hi, last+move)
-	}
-	// What arrives from earlier phases is the same for all that begin alike.
+// state is the phase and position that the last exercise ended in. What follows
+// depends only on these: the best value, and by which candidate it was reached.
+type state struct {
+	phase  int
+	end    exercise.Position
+	value  []float64
+	by     []int16
+	lo, hi int // columns in use
+}
+
+// arrival is the best value on arriving at a candidate, by column, and how. What
+// arrives from earlier phases is the same for all that begin alike.
+type arrival struct {
+	into   []float64
+	from   []step
+	lo, hi int // columns in use
+	done   bool
+}
+
+func newTable(f frame, cs []candidate) *table {
+	n := len(cs)
+	t := &table{f: f, cs: cs, limit: f.columns(), phase: make([]int, n), filled: make([]bool, len(f.phases)),
+		best: make([][]float64, n), way: make([][]step, n), stateOf: make([]int, n), kindOf: make([]int, n), seconds: make([][]int, n)}
 	type kind struct {
 		phase int
 		start exercise.Position
 		sided bool
 	}
-	earlier := map[kind]*arrival{}
-	now := arrive()
+	var kinds []kind
 	for i, c := range cs {
-		best[i] = make([]float64, limit+1)
-		way[i] = make([]step, limit+1)
-		for t := range best[i] {
-			best[i][t] = none
+		t.phase[i] = f.phase(c.phase)
+		t.filled[t.phase[i]] = true
+		t.best[i], t.way[i] = make([]float64, t.limit+1), make([]step, t.limit+1)
+		t.stateOf[i] = slices.IndexFunc(t.states, func(s state) bool { return s.phase == t.phase[i] && s.end == c.variant.EndPosition })
+		if t.stateOf[i] < 0 {
+			t.stateOf[i] = len(t.states)
+			t.states = append(t.states, state{phase: t.phase[i], end: c.variant.EndPosition, value: make([]float64, t.limit+1), by: make([]int16, t.limit+1)})
 		}
-		key := kind{phase[i], c.variant.Position, c.variant.Sided}
-		before := earlier[key]
-		if before == nil {
-			before = arrive()
-			if f.mayStart(opens, phase[i], c.variant.Position) {
-				at := ticks(changeOver(place, f.from, c.variant.Position) + c.sideSeconds())
-				if at <= limit {
-					before.into[at], before.from[at] = -skips(f.begun, phase[i])-moveCost(place, f.from, c.variant.Position), step{from: -1, before: -1}
-					before.lo, before.hi = at, at
-				}
-			}
-			for _, s := range states {
-				if s.phase < phase[i] {
-					follow(before, s, i)
-				}
-			}
-			earlier[key] = before
+		k := kind{t.phase[i], c.variant.Position, c.variant.Sided}
+		t.kindOf[i] = slices.Index(kinds, k)
+		if t.kindOf[i] < 0 {
+			t.kindOf[i] = len(kinds)
+			kinds = append(kinds, k)
+			t.arrivals = append(t.arrivals, t.newArrival())
 		}
-		copy(now.into, before.into)
-		copy(now.from, before.from)
-		now.lo, now.hi = before.lo, before.hi
-		for _, s := range states {
-			if s.phase == phase[i] {
-				follow(now, s, i)
-			}
-		}
-		into, from, lo, hi := now.into, now.from, now.lo, now.hi
-		for k, o := range c.doses {
-			s := ticks(o.seconds)
-			last := min(hi, limit-s)
-			if lo > last {
-				continue
-			}
-			alone := o.value - oneMore
-			in, at, to := into[lo:last+1], best[i][lo+s:last+s+1], way[i][lo+s:last+s+1]
-			for t, v := range in {
-				if worth := v + alone; worth > at[t] {
-					at[t], to[t] = worth, step{from[lo+t].from, int16(k), from[lo+t].before}
-				}
-			}
-		}
-		s := stateOf(phase[i], c.variant.EndPosition)
-		values := s.value
-		for t, v := range best[i] {
-			if v > values[t] {
-				values[t], s.by[t] = v, int16(i)
-				s.lo, s.hi = min(s.lo, t), max(s.hi, t)
-			}
+		for _, o := range c.doses {
+			t.seconds[i] = append(t.seconds[i], f.ticks(o.seconds))
 		}
 	}
-	end, at, top := -1, 0, none
-	for i, c := range cs {
-		if closes && phase[i] != len(f.phases)-1 {
-			continue
+	t.positions()
+	t.now = t.newArrival()
+	t.opens, t.closes = t.filled[0], t.filled[len(t.filled)-1]
+	return t
+}
+
+// positions works out once what moving between positions takes.
+func (t *table) positions() {
+	t.standing = standingPosition.Rank()
+	for _, c := range t.cs {
+		side := 0
+		if c.variant.Sided {
+			side = 1
 		}
-		up := ticks(ComingUp(place, c.variant.EndPosition))
-		cost := skips(phase[i], len(f.phases)) + moveCost(place, c.variant.EndPosition, standingPosition)
-		for t, v := range best[i] {
-			total := t + up
-			if v == none || total > limit {
-				continue
-			}
-			miss := math.Abs(float64(total*tick - target))
-			if miss > 0.02*float64(target) { // outside: nearness comes before value
-				v -= 1000 + 10*miss
-			}
-			if v -= cost + minuteMissCost*miss; v > top {
-				end, at, top = i, t, v
-			}
+		t.start, t.end, t.sided = append(t.start, c.variant.Position.Rank()), append(t.end, c.variant.EndPosition.Rank()), append(t.sided, side)
+	}
+	place := t.f.place
+	for _, from := range exercise.Positions {
+		var move []int
+		var cost []float64
+		for _, to := range exercise.Positions {
+			// Twice over: without sides, and with the change of sides that follows.
+			move = append(move, t.f.ticks(changeOver(place, from, to)), t.f.ticks(changeOver(place, from, to)+sideSeconds))
+			cost = append(cost, moveCost(place, from, to))
+		}
+		t.move, t.cost, t.floor = append(t.move, move), append(t.cost, cost), append(t.floor, isFloor(place, from))
+		t.up = append(t.up, t.f.ticks(ComingUp(place, from)))
+	}
+}
+
+func (t *table) newArrival() arrival {
+	return arrival{into: make([]float64, t.limit+1), from: make([]step, t.limit+1)}
+}
+
+var none = math.Inf(-1)
+
+func clearTo(values []float64) {
+	for i := range values {
+		values[i] = none
+	}
+}
+
+// skips is what the phases left out between two cost.
+func (t *table) skips(from, to int) float64 {
+	cost := 0.0
+	for p := from + 1; p < to; p++ {
+		if t.filled[p] {
+			cost += skippedPhase
 		}
 	}
+	return cost
+}
+
+// follow lets a candidate follow what ended in a state.
+func (t *table) follow(a *arrival, s *state, i int) {
+	c := &t.cs[i]
+	if s.hi < 0 || !t.f.allowed(s.phase, s.end, c.variant.Position) {
+		return
+	}
+	end := s.end.Rank()
+	move := t.move[end][2*t.start[i]+t.sided[i]]
+	cost := t.skips(s.phase, t.phase[i]) + t.cost[end][t.start[i]]
+	last := min(s.hi, t.limit-move)
+	if last < s.lo {
+		return
+	}
+	into, from := a.into[s.lo+move:last+move+1], a.from[s.lo+move:last+move+1]
+	for k, v := range s.value[s.lo : last+1] {
+		if v -= cost; v > into[k] {
+			into[k], from[k] = v, step{from: s.by[s.lo+k], before: int32(s.lo + k)}
+		}
+	}
+	a.lo, a.hi = min(a.lo, s.lo+move), max(a.hi, last+move)
+}
+
+// fromEarlier is what arrives at a candidate from the start and earlier phases.
+func (t *table) fromEarlier(i int) *arrival {
+	a := &t.arrivals[t.kindOf[i]]
+	if a.done {
+		return a
+	}
+	c := &t.cs[i]
+	clearTo(a.into)
+	a.lo, a.hi, a.done = t.limit+1, -1, true
+	if t.f.mayStart(t.opens, t.phase[i], c.variant.Position) {
+		from := t.f.from.Rank()
+		if at := t.move[from][2*t.start[i]+t.sided[i]]; at <= t.limit {
+			a.into[at], a.from[at] = -t.skips(t.f.begun, t.phase[i])-t.cost[from][t.start[i]], step{from: -1, before: -1}
+			a.lo, a.hi = at, at
+		}
+	}
+	for s := range t.states {
+		if t.states[s].phase < t.phase[i] {
+			t.follow(a, &t.states[s], i)
+		}
+	}
+	return a
+}
+
+// choose fills the table for the options' values and returns the best sequence
+// with what it is worth.
+func (t *table) choose() ([]choice, float64) {
+	for i := range t.arrivals {
+		t.arrivals[i].done = false
+	}
+	for i := range t.states {
+		s := &t.states[i]
+		clearTo(s.value)
+		s.lo, s.hi = t.limit+1, -1
+	}
+	for i := range t.cs {
+		t.reach(i)
+	}
+	end, at, top := t.finish()
 	var out []choice
-	for i, t := end, at; i >= 0; {
-		w := way[i][t]
+	for i, k := end, at; i >= 0; {
+		w := t.way[i][k]
 		out = append(out, choice{i, int(w.option)})
-		i, t = int(w.from), int(w.before)
+		i, k = int(w.from), int(w.before)
 	}
 	slices.Reverse(out)
 	return out, top
 }
 
-// sideSeconds is what changing sides takes.
-func (c *candidate) sideSeconds() float64 {
-	if c.variant.Sided {
-		return sideSeconds
+// reach fills the row of a candidate and adds it to the state it ends in.
+func (t *table) reach(i int) {
+	before, now := t.fromEarlier(i), &t.now
+	copy(now.into, before.into)
+	copy(now.from, before.from)
+	now.lo, now.hi = before.lo, before.hi
+	for s := range t.states {
+		if t.states[s].phase == t.phase[i] {
+			t.follow(now, &t.states[s], i)
+		}
 	}
-	return 0
+	clearTo(t.best[i])
+	for k, o := range t.cs[i].doses {
+		s := t.seconds[i][k]
+		last := min(now.hi, t.limit-s)
+		if now.lo > last {
+			continue
+		}
+		alone := o.value - oneMore
+		in, at, to := now.into[now.lo:last+1], t.best[i][now.lo+s:last+s+1], t.way[i][now.lo+s:last+s+1]
+		from := now.from[now.lo : last+1]
+		for n, v := range in {
+			if worth := v + alone; worth > at[n] {
+				at[n], to[n] = worth, step{from[n].from, int16(k), from[n].before}
+			}
+		}
+	}
+	s := &t.states[t.stateOf[i]]
+	for n, v := range t.best[i] {
+		if v > s.value[n] {
+			s.value[n], s.by[n] = v, int16(i)
+			s.lo, s.hi = min(s.lo, n), max(s.hi, n)
+		}
+	}
+}
+
+// finish is the best end of a session: which candidate is last, at which column,
+// and what the whole is worth.
+func (t *table) finish() (end, at int, top float64) {
+	end, top = -1, none
+	for i := range t.cs {
+		if t.closes && t.phase[i] != len(t.f.phases)-1 {
+			continue
+		}
+		up := t.up[t.end[i]]
+		cost := t.skips(t.phase[i], len(t.f.phases)) + t.cost[t.end[i]][t.standing]
+		for k, v := range t.best[i] {
+			total := k + up
+			if v == none || total > t.limit {
+				continue
+			}
+			if v -= cost + t.f.missCost(total); v > top {
+				end, at, top = i, k, v
+			}
+		}
+	}
+	return
 }
 
 func moveCost(place exercise.Place, from, to exercise.Position) float64 {

@@ -14,7 +14,7 @@ import (
 // value is what choose is to make greatest, worked out plainly for one given
 // sequence; ok is false when the sequence is not allowed.
 func value(place exercise.Place, cs []candidate, picked []int, doses []int, target int) (worth float64, seconds int, ok bool) {
-	filled := map[int]bool{}
+	f, filled := frameOf(place, target), map[int]bool{}
 	index := func(i int) int { return slices.Index(exercise.Phases, cs[i].phase) }
 	for i := range cs {
 		filled[index(i)] = true
@@ -43,17 +43,17 @@ func value(place exercise.Place, cs []candidate, picked []int, doses []int, targ
 			change += sideSeconds
 		}
 		o := cs[i].doses[doses[n]]
-		seconds += ticks(change) + ticks(o.seconds)
+		seconds += f.ticks(change) + f.ticks(o.seconds)
 		worth += o.value - oneMore
 		at = v.EndPosition
 	}
 	skip(len(exercise.Phases))
 	worth -= moveCost(place, at, standingPosition)
-	seconds += ticks(ComingUp(place, at))
-	if seconds > int(float64(target)*1.02)/tick+1 {
+	seconds += f.ticks(ComingUp(place, at))
+	if seconds > int(float64(target)*1.02)/f.tick+1 {
 		return 0, 0, false
 	}
-	miss := math.Abs(float64(seconds*tick - target))
+	miss := math.Abs(float64(seconds*f.tick - target))
 	if miss > 0.02*float64(target) {
 		worth -= 1000 + 10*miss
 	}
@@ -109,7 +109,7 @@ func TestChooseFindsTheOptimum(t *testing.T) {
 			}
 		})
 
-		got, top := choose(frameOf("mat", target), cs)
+		got, top := newTable(frameOf("mat", target), cs).choose()
 		if !found {
 			assert.Empty(t, got)
 			return

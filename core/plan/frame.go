@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"math"
 	"slices"
 
 	"restbend/core/exercise"
@@ -15,12 +16,21 @@ type frame struct {
 	begun    int               // the phase that has been reached; −1 at the start
 	stayUp   bool              // the floor has been left for good
 	target   int               // seconds
+	tick     int               // seconds that one column of the table stands for
 	standing bool              // upright work comes first
 }
 
+// Columns of the table: as many as keep a session's minutes right to well under
+// one in a hundred. Short sessions are counted to leastTick seconds.
+const (
+	leastTick   = 3
+	mostColumns = 400
+)
+
 // newFrame is the frame of a whole session.
 func (r Request) newFrame(target int) frame {
-	f := frame{place: r.Place, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst}
+	f := frame{place: r.Place, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst,
+		tick: max(leastTick, (target+mostColumns-1)/mostColumns)}
 	if r.StandingFirst {
 		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}
 	}
@@ -32,6 +42,28 @@ func (r Request) newFrame(target int) frame {
 	}
 	f.stayUp = floor && !isFloor(r.Place, f.from)
 	return f
+}
+
+// ticks rounds seconds to columns.
+func (f frame) ticks(seconds float64) int { return int(math.Round(seconds / float64(f.tick))) }
+
+// columns is the last column that a session may end in: two in a hundred over.
+func (f frame) columns() int { return int(float64(f.target)*1.02)/f.tick + 1 }
+
+// miss is the seconds by which so many columns miss the target, and whether that
+// is near enough.
+func (f frame) miss(columns int) (seconds float64, near bool) {
+	seconds = math.Abs(float64(columns*f.tick - f.target))
+	return seconds, seconds <= 0.02*float64(f.target)
+}
+
+// missCost is what missing the target costs: outside, nearness comes before value.
+func (f frame) missCost(columns int) float64 {
+	seconds, near := f.miss(columns)
+	if near {
+		return minuteMissCost * seconds
+	}
+	return minuteMissCost*seconds + 1000 + 10*seconds
 }
 
 // phase is the place of a phase in the order of this session.

@@ -14,17 +14,18 @@ import (
 // holds what has been reached: part of the gap is the bound's own slack, since on
 // small libraries tried out in full nothing was missed.
 func TestTheGapOnTheFullLibrary(t *testing.T) {
-	worst := 0.0
+	worst, sum, n := 0.0, 0.0, 0.0
 	for _, place := range []exercise.Place{"mat", "chair", "bed", "standing"} {
 		for _, minutes := range []int{20, 30, 45} {
 			for _, c := range []limit.Client{bothConditions(), {Equipment: []string{"mat", "chair", "band"}, Goals: []exercise.Purpose{"mobility_rotation", "deep_core"}}} {
 				_, b := plan.BestBounded(request(c, place, minutes), planLib)
-				worst = max(worst, b.Gap())
+				worst, sum, n = max(worst, b.Gap()), sum+b.Gap(), n+1
 				t.Logf("%s %d min: value %.2f, bound %.2f, gap %.1f%%", place, minutes, b.Value, b.Most, 100*b.Gap())
 			}
 		}
 	}
 	assert.Positive(t, worst, "a bound that is always met is no bound")
-	assert.Less(t, worst, 0.25)
-	t.Logf("worst gap %.1f%%", 100*worst)
+	assert.Less(t, worst, 0.15)
+	assert.Less(t, sum/n, 0.07)
+	t.Logf("worst gap %.1f%%, mean %.1f%%", 100*worst, 100*sum/n)
 }

@@ -2,6 +2,7 @@ package plan_test
 
 import (
 	"flag"
+	"fmt"
 	"math"
 	"testing"
 	"time"
@@ -277,10 +278,29 @@ func TestBedIsNoFloor(t *testing.T) {
 	assert.Zero(t, p.Transfers.Floor)
 }
 
-func BenchmarkBest30(b *testing.B) {
-	r := request(bothConditions(), "mat", 30)
-	plan.Best(r, planLib) // adapted forms are measured once and kept
+func BenchmarkBest(b *testing.B) {
+	for _, minutes := range []int{15, 30, 60, 120} {
+		b.Run(fmt.Sprintf("%dmin", minutes), func(b *testing.B) { benchmarkBest(b, planLib, minutes) })
+	}
+}
+
+// BenchmarkBestByLibrary plans 30 minutes from parts of the library.
+func BenchmarkBestByLibrary(b *testing.B) {
+	for _, share := range []int{4, 2, 1} {
+		part := plan.Library{}
+		for i, v := range planLib.Variants {
+			if i%share == 0 {
+				part.Variants = append(part.Variants, v)
+			}
+		}
+		b.Run(fmt.Sprintf("%dvariants", len(part.Variants)), func(b *testing.B) { benchmarkBest(b, part, 30) })
+	}
+}
+
+func benchmarkBest(b *testing.B, of plan.Library, minutes int) {
+	r := request(bothConditions(), "mat", minutes)
+	plan.Best(r, of) // adapted forms are measured once and kept
 	for b.Loop() {
-		plan.Best(r, planLib)
+		plan.Best(r, of)
 	}
 }

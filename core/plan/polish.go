@@ -3,247 +3,287 @@ package plan
 import (
 	"math"
 	"slices"
-
-	"restbend/core/exercise"
 )
 
 // mostTrials is how many changes are tried on one session: a count and not a
 // clock, so that the same request always gives the same plan.
 const mostTrials = 60000
 
-// mostByDose is more than another dose of one exercise could add to a session.
-const mostByDose = 1.5
-
 // polisher improves a sequence by small changes: another dose, another exercise
 // in its place, one more, one fewer. It knows the true value, features and all.
+// Of a change it works out only the difference.
 type polisher struct {
 	v       valued
-	frame   frame
-	limit   int
-	phase   []int
-	filled  []bool
-	amounts []float64
+	t       *table // for phases, columns and what is filled
 	trials  int
-	// Positions by number, the last one standing; ticks and cost of moving from one
-	// to another, and which are on the floor.
-	start, end []int
-	sided      []int
-	move       [][]int
-	cost       [][]float64
-	floor      []bool
-	seconds    [][]int // ticks of each dose
+	now     []choice
+	items   float64   // what the items of now are worth, without their order
+	best    float64   // what now is worth in all
+	wrong   bool      // now misses the minutes
+	amounts []float64 // of each feature in now
+	diff    []float64 // of each feature by the change looked at
+	touched []int
+	list    []change
+	steep   []float64 // the most that one full dose of each candidate could add
 }
 
-func newPolisher(v valued, f frame) *polisher {
-	place := f.place
-	p := &polisher{v: v, frame: f, limit: int(float64(f.target)*1.02)/tick + 1,
-		phase: make([]int, len(v.cs)), filled: make([]bool, len(f.phases)), amounts: make([]float64, len(v.features))}
-	for i, c := range v.cs {
-		p.phase[i] = f.phase(c.phase)
-		p.filled[p.phase[i]] = true
-		p.start, p.end = append(p.start, c.variant.Position.Rank()), append(p.end, c.variant.EndPosition.Rank())
-		side := 0
-		if c.variant.Sided {
-			side = 1
+func newPolisher(v valued, t *table) *polisher {
+	p := &polisher{v: v, t: t, amounts: make([]float64, len(v.features)), diff: make([]float64, len(v.features))}
+	for _, c := range v.cs {
+		steep := math.Max(0, c.own)
+		for _, u := range c.units {
+			steep += v.features[u.feature].slopes[0] * u.amount
 		}
-		p.sided = append(p.sided, side)
-		doses := make([]int, len(c.doses))
-		for k, o := range c.doses {
-			doses[k] = ticks(o.seconds)
-		}
-		p.seconds = append(p.seconds, doses)
-	}
-	for _, from := range exercise.Positions {
-		var move []int
-		var cost []float64
-		for _, to := range exercise.Positions {
-			// Twice over: without sides, and with the change of sides that follows.
-			move = append(move, ticks(changeOver(place, from, to)), ticks(changeOver(place, from, to)+sideSeconds))
-			cost = append(cost, moveCost(place, from, to))
-		}
-		p.move, p.cost, p.floor = append(p.move, move), append(p.cost, cost), append(p.floor, isFloor(place, from))
+		p.steep = append(p.steep, steep)
 	}
 	return p
 }
 
-// improve makes small changes until none helps, and returns the sequence with
-// what it is worth. A change that leaves the minutes wrong is tried again with
-// another dose of each of the others that puts them right.
-func (p *polisher) improve(from []choice) ([]choice, float64) {
-	v := p.v
-	now := slices.Clone(from)
-	best := p.worth(now)
-	take := func(next []choice, sum float64, used int) bool {
-		if w := p.timed(sum, used); w > best+1e-9 {
-			now, best = slices.Clone(next), w
-			return true
-		}
-		return false
+// change is a choice that comes (1) or goes (−1).
+type change struct {
+	choice
+	sign float64
+}
+
+// begin takes a sequence as the one to improve; false when it is not allowed.
+func (p *polisher) begin(from []choice) bool {
+	p.now, p.items = slices.Clone(from), 0
+	clear(p.amounts)
+	var all []change
+	for _, x := range from {
+		all = append(all, change{x, 1})
 	}
-	try := func(next []choice) bool {
-		if p.trials >= mostTrials || len(next) == 0 {
-			return false
+	p.items = p.gain(all)
+	p.keep()
+	cost, used, ok := p.path(p.now)
+	p.best = p.items - cost - p.t.f.missCost(used)
+	_, near := p.t.f.miss(used)
+	p.wrong = !near
+	return ok && used <= p.t.limit
+}
+
+// gain is what changes add to the items' worth, order apart; it leaves the
+// differences of the features in diff and touched.
+func (p *polisher) gain(changes []change) float64 {
+	for _, i := range p.touched {
+		p.diff[i] = 0
+	}
+	p.touched = p.touched[:0]
+	add := func(feature int, amount float64) {
+		if p.diff[feature] == 0 {
+			p.touched = append(p.touched, feature)
 		}
-		p.trials++
-		sum, used, ok := p.weigh(next)
-		if !ok {
-			return false
-		}
-		if take(next, sum, used) {
-			return true
-		}
-		// Even free of the minutes it would be worth less: nothing to put right.
-		if p.inTime(used) || sum+mostByDose < best {
-			return false
-		}
-		for at := range next {
-			c := &v.cs[next[at].candidate]
-			was := next[at].option
-			for k := range c.doses {
-				other := used + p.seconds[next[at].candidate][k] - p.seconds[next[at].candidate][was]
-				if k == was || !p.inTime(other) {
-					continue
-				}
-				next[at].option = k
-				p.trials++
-				if sum, used, ok := p.weigh(next); ok && take(next, sum, used) {
-					return true
-				}
+		p.diff[feature] += amount
+	}
+	sum := 0.0
+	for _, x := range changes {
+		c := &p.v.cs[x.candidate]
+		returns := c.doses[x.option].returns
+		sum += x.sign * (c.own*returns - oneMore)
+		for _, u := range c.units {
+			if u.whole {
+				add(u.feature, x.sign*u.amount)
+			} else {
+				add(u.feature, x.sign*u.amount*returns)
 			}
-			next[at].option = was
 		}
+		for _, u := range c.doses[x.option].uses {
+			add(u.feature, x.sign*u.amount)
+		}
+	}
+	for n, i := range p.touched {
+		if slices.Contains(p.touched[:n], i) {
+			continue // went back to nothing on the way
+		}
+		was := p.amounts[i]
+		sum += p.v.features[i].worth(math.Max(0, was+p.diff[i])) - p.v.features[i].worth(was)
+	}
+	return sum
+}
+
+// keep takes over the differences of the change looked at last.
+func (p *polisher) keep() {
+	for n, i := range p.touched {
+		if !slices.Contains(p.touched[:n], i) {
+			p.amounts[i] = math.Max(0, p.amounts[i]+p.diff[i])
+		}
+	}
+}
+
+// path is what the order of a sequence costs, the columns it takes, and whether it
+// is allowed.
+func (p *polisher) path(list []choice) (cost float64, used int, ok bool) {
+	t := p.t
+	if len(list) == 0 || t.opens && t.f.begun < 0 && t.phase[list[0].candidate] != 0 || t.closes && t.phase[list[len(list)-1].candidate] != len(t.filled)-1 {
+		return 0, 0, false
+	}
+	at, phase := t.f.from.Rank(), t.f.begun
+	for n, x := range list {
+		i := x.candidate
+		down := t.floor[t.start[i]] && !t.floor[at]
+		if t.phase[i] < phase || down && (n > 0 && !(t.f.standing && phase == 0) || n == 0 && t.f.stayUp) {
+			return 0, 0, false
+		}
+		cost += t.skips(phase, t.phase[i]) + t.cost[at][t.start[i]]
+		used += t.move[at][2*t.start[i]+t.sided[i]] + t.seconds[i][x.option]
+		phase, at = t.phase[i], t.end[i]
+	}
+	return cost + t.skips(phase, len(t.filled)) + t.cost[at][t.standing], used + t.up[at], true
+}
+
+// try looks at a sequence that differs from the present one by the changes, and
+// takes it when it is better. One that leaves the minutes wrong is tried again
+// with another dose of each of the others that puts them right.
+func (p *polisher) try(next []choice, changes ...change) bool {
+	if p.trials >= mostTrials {
 		return false
 	}
+	p.trials++
+	cost, used, ok := p.path(next)
+	if !ok {
+		return false
+	}
+	_, near := p.t.f.miss(used)
+	if !near && !p.mendable(next, used) {
+		return false
+	}
+	worth := p.items + p.gain(changes) - cost
+	if near {
+		return p.take(next, worth+cost, worth, used)
+	}
+	for at := range next {
+		x := next[at]
+		for k, seconds := range p.t.seconds[x.candidate] {
+			other := used + seconds - p.t.seconds[x.candidate][x.option]
+			if _, near := p.t.f.miss(other); k == x.option || !near || other > p.t.limit || worth+p.mostByDose(x, k) <= p.best {
+				continue
+			}
+			next[at].option = k
+			p.trials++
+			p.list = append(append(p.list[:0], changes...), change{x, -1}, change{next[at], 1})
+			items := p.items + p.gain(p.list)
+			if p.take(next, items, items-cost, other) {
+				return true
+			}
+		}
+		next[at] = x
+	}
+	// Nearer than the present one, if that is wrong too.
+	return p.wrong && p.take(next, p.items+p.gain(changes), worth, used)
+}
+
+// mostByDose is the most that another dose of an exercise could add, caps apart.
+func (p *polisher) mostByDose(x choice, option int) float64 {
+	c := &p.v.cs[x.candidate]
+	return math.Max(0, (c.doses[option].returns-c.doses[x.option].returns)*p.steep[x.candidate])
+}
+
+// mendable says whether another dose of one exercise would put the minutes right,
+// or the present sequence has them wrong as well.
+func (p *polisher) mendable(next []choice, used int) bool {
+	if p.wrong {
+		return true
+	}
+	for _, x := range next {
+		all := p.t.seconds[x.candidate]
+		for _, seconds := range all {
+			if _, near := p.t.f.miss(used + seconds - all[x.option]); near {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// take makes a sequence the present one when it is worth more.
+func (p *polisher) take(next []choice, items, worth float64, used int) bool {
+	if used > p.t.limit || worth-p.t.f.missCost(used) <= p.best+1e-9 {
+		return false
+	}
+	p.keep()
+	p.now, p.items, p.best = append(p.now[:0], next...), items, worth-p.t.f.missCost(used)
+	_, near := p.t.f.miss(used)
+	p.wrong = !near
+	return true
+}
+
+// improve makes small changes until none helps, and returns the sequence with
+// what it is worth.
+func (p *polisher) improve(from []choice) ([]choice, float64) {
+	if !p.begin(from) {
+		return from, none
+	}
+	cs := p.v.cs
 	next := make([]choice, 0, 64)
 	for improved := true; improved && p.trials < mostTrials; {
 		improved = false
-		for at := 0; at < len(now); at++ {
-			for k := range v.cs[now[at].candidate].doses {
-				next = append(next[:0], now...)
+		for at := 0; at < len(p.now); at++ {
+			for k := range cs[p.now[at].candidate].doses {
+				was := p.now[at]
+				if k == was.option {
+					continue
+				}
+				next = append(next[:0], p.now...)
 				next[at].option = k
-				improved = try(next) || improved
+				improved = p.try(next, change{was, -1}, change{next[at], 1}) || improved
 			}
 		}
-		for at := 0; at < len(now); at++ {
-			next = append(append(next[:0], now[:at]...), now[at+1:]...)
-			if try(next) {
+		for at := 0; at < len(p.now); at++ {
+			next = append(append(next[:0], p.now[:at]...), p.now[at+1:]...)
+			if p.try(next, change{p.now[at], -1}) {
 				improved = true
 				at--
 			}
 		}
-		for c := range v.cs {
-			before := best
-			in := slices.ContainsFunc(now, func(x choice) bool { return x.candidate == c })
-			for k := 0; k < len(v.cs[c].doses) && !in; k++ {
-				next = insert(next[:0], now, c, k)
-				in = try(next)
-			}
-			for at := 0; at < len(now) && !in; at++ {
-				if p.phase[now[at].candidate] != p.phase[c] {
-					continue // what replaces another stands in its phase
-				}
-				for k := 0; k < len(v.cs[c].doses) && !in; k++ {
-					next = insert(next[:0], slices.Delete(slices.Clone(now), at, at+1), c, k)
-					in = try(next)
-				}
-			}
-			improved = improved || in && best > before+1e-9
+		for c := range cs {
+			improved = p.bring(c, next) || improved
 		}
 	}
-	return now, best
+	return p.now, p.best
 }
 
-// insert puts a candidate at its place of the session order.
-func insert(into, now []choice, candidate, option int) []choice {
+// bring tries a candidate as one more exercise, and in the place of another of
+// its phase.
+func (p *polisher) bring(c int, next []choice) bool {
+	if slices.ContainsFunc(p.now, func(x choice) bool { return x.candidate == c }) {
+		return false
+	}
+	for k := range p.v.cs[c].doses {
+		next = insert(next[:0], p.now, -1, choice{c, k})
+		if p.try(next, change{choice{c, k}, 1}) {
+			return true
+		}
+	}
+	for at, was := range p.now {
+		if p.t.phase[was.candidate] != p.t.phase[c] {
+			continue // what replaces another stands in its phase
+		}
+		for k := range p.v.cs[c].doses {
+			next = insert(next[:0], p.now, at, choice{c, k})
+			if p.try(next, change{was, -1}, change{choice{c, k}, 1}) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// insert puts a choice at its place of the session order, without the one at
+// index less, if any.
+func insert(into, now []choice, less int, x choice) []choice {
 	done := false
-	for _, x := range now {
-		if !done && x.candidate > candidate {
-			into = append(into, choice{candidate, option})
+	for n, y := range now {
+		if n == less {
+			continue
+		}
+		if !done && y.candidate > x.candidate {
+			into = append(into, x)
 			done = true
 		}
-		into = append(into, x)
+		into = append(into, y)
 	}
 	if !done {
-		into = append(into, choice{candidate, option})
+		into = append(into, x)
 	}
 	return into
-}
-
-// inTime says whether so many ticks are near enough to the minutes asked.
-func (p *polisher) inTime(used int) bool {
-	return used <= p.limit && math.Abs(float64(used*tick-p.frame.target)) <= 0.02*float64(p.frame.target)
-}
-
-// worth is what a sequence is truly worth; minus infinity when it is not allowed.
-func (p *polisher) worth(list []choice) float64 {
-	sum, used, ok := p.weigh(list)
-	if !ok {
-		return math.Inf(-1)
-	}
-	return p.timed(sum, used)
-}
-
-// timed takes off what being away from the minutes asked costs.
-func (p *polisher) timed(sum float64, used int) float64 {
-	if used > p.limit {
-		return math.Inf(-1)
-	}
-	miss := math.Abs(float64(used*tick - p.frame.target))
-	if miss > 0.02*float64(p.frame.target) {
-		sum -= 1000 + 10*miss
-	}
-	return sum - minuteMissCost*miss
-}
-
-// weigh adds up a sequence without regard to the minutes asked, and its ticks.
-func (p *polisher) weigh(list []choice) (sum float64, used int, ok bool) {
-	if len(list) == 0 || p.filled[0] && p.frame.begun < 0 && p.phase[list[0].candidate] != 0 || p.filled[len(p.filled)-1] && p.phase[list[len(list)-1].candidate] != len(p.filled)-1 {
-		return 0, 0, false
-	}
-	clear(p.amounts)
-	at, phase := p.frame.from.Rank(), p.frame.begun
-	skip := func(to int) {
-		for q := phase + 1; q < to; q++ {
-			if p.filled[q] {
-				sum -= skippedPhase
-			}
-		}
-	}
-	for n, x := range list {
-		i := x.candidate
-		down := p.floor[p.start[i]] && !p.floor[at]
-		if p.phase[i] < phase || down && (n > 0 && !(p.frame.standing && phase == 0) || n == 0 && p.frame.stayUp) {
-			return 0, 0, false
-		}
-		skip(p.phase[i])
-		phase = p.phase[i]
-		sum -= p.cost[at][p.start[i]]
-		used += p.move[at][2*p.start[i]+p.sided[i]] + p.seconds[i][x.option]
-		c := &p.v.cs[i]
-		returns := c.doses[x.option].returns
-		sum += c.own*returns - oneMore
-		for _, u := range c.units {
-			if u.whole {
-				p.amounts[u.feature] += u.amount
-			} else {
-				p.amounts[u.feature] += u.amount * returns
-			}
-		}
-		for _, u := range c.doses[x.option].uses {
-			p.amounts[u.feature] += u.amount
-		}
-		at = p.end[i]
-	}
-	skip(len(p.filled))
-	standing := standingPosition.Rank()
-	sum -= p.cost[at][standing]
-	if at != standing {
-		used += ticks(ComingUp(p.frame.place, exercise.Positions[at]))
-	}
-	for i, amount := range p.amounts {
-		if amount > 0 {
-			sum += p.v.features[i].worth(amount)
-		}
-	}
-	return sum, used, true
 }

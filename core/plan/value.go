@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -19,23 +20,25 @@ import (
 
 // Weights of the value, this product's own choice.
 const (
-	goalWeight  = 3.0   // of a purpose that is a goal of the client
-	needWeight  = 2.0   // of one that a condition or a test wants
-	otherWeight = 0.45  // of any other
-	secondShare = 0.40  // what doing a purpose a second time adds to doing it once
-	thirdShare  = 0.12  // and what any more adds
-	suitsBonus  = 0.3   // for needing no adaptation
-	rungBonus   = 0.8   // for being on record
-	favourBonus = 0.7   // for what the approach reaches for
-	strangeCost = 0.3   // of what another approach reaches for
-	doseBonus   = 0.25  // for the way of counting that the approach likes
-	againCost   = 2.2   // of a second variant of one family
-	lingerCost  = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
-	overCap     = 200.0 // of going once over what a whole session may hold of something: a bar, in effect
-	mustBonus   = 300.0 // of what the instructor has fixed
-	keepBonus   = 15.0  // of what is in the plan already when only the minutes are to be put right
-	priceRounds = 20    // how often prices are moved
-	mostStarts  = 2     // how many of the sessions met are improved by small changes
+	goalWeight   = 3.0   // of a purpose that is a goal of the client
+	needWeight   = 2.0   // of one that a condition or a test wants
+	otherWeight  = 0.45  // of any other
+	secondShare  = 0.40  // what doing a purpose a second time adds to doing it once
+	thirdShare   = 0.12  // and what any more adds
+	suitsBonus   = 0.3   // for needing no adaptation
+	rungBonus    = 0.8   // for being on record
+	favourBonus  = 0.7   // for what the approach reaches for
+	strangeCost  = 0.3   // of what another approach reaches for
+	doseBonus    = 0.25  // for the way of counting that the approach likes
+	againCost    = 2.2   // of a second variant of one family
+	lingerCost   = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
+	overCap      = 200.0 // of going once over what a whole session may hold of something: a bar, in effect
+	mustBonus    = 300.0 // of what the instructor has fixed
+	keepBonus    = 15.0  // of what is in the plan already when only the minutes are to be put right
+	coarser      = 4     // how much coarser the first table is
+	coarseRounds = 60    // how often prices are moved on it
+	priceRounds  = 10    // and on the whole one
+	mostStarts   = 3     // how many of the sessions met are improved by small changes
 )
 
 // feature is one concave return: the first unit is worth the first slope, the
@@ -274,50 +277,89 @@ func (b Bound) Gap() float64 {
 	return math.Max(0, (b.Most-b.Value)/b.Most)
 }
 
-// best finds a session and proves how far from the best it can be.
+// search is the state of looking for the best session: prices, what was met and
+// what is proven.
+type search struct {
+	v      valued
+	prices []float64
+	starts []start // the best sessions met, the best first
+	bound  Bound
+}
+
+// best finds a session and proves how far from the best it can be. The prices are
+// brought near on a table of few columns; what is met and proven comes from the
+// whole one.
 func (v valued) best(f frame) ([]choice, Bound) {
-	prices := make([]float64, len(v.features))
+	s := search{v: v, prices: make([]float64, len(v.features))}
 	for i, k := range v.features {
-		prices[i] = k.start()
+		s.prices[i] = k.start()
 	}
-	var starts [][]choice // the sessions met, each better than the one before
-	bound := Bound{math.Inf(-1), math.Inf(1)}
-	for round := range priceRounds {
-		for i := range v.cs {
-			for k := range v.cs[i].doses {
-				v.cs[i].doses[k].value = v.priced(i, v.cs[i].doses[k], prices)
-			}
-		}
-		chosen, worth := choose(f, v.cs)
-		if len(chosen) == 0 {
-			return nil, Bound{}
-		}
-		amounts := v.amounts(chosen)
-		over, real := 0.0, worth
-		slope, steep := make([]float64, len(v.features)), 0.0
-		for i, k := range v.features {
-			left, at := k.left(prices[i])
-			over += left
-			slope[i] = amounts[i] - at
-			steep += slope[i] * slope[i]
-			real += k.worth(amounts[i]) - prices[i]*amounts[i]
-		}
-		if real > bound.Value {
-			bound.Value, starts = real, append(starts, chosen)
-		}
-		bound.Most = math.Min(bound.Most, worth+over)
-		// Polyak's step toward the value already in hand.
-		step := (worth + over - bound.Value) / math.Max(1, steep) / (1 + 0.1*float64(round))
-		for i, k := range v.features {
-			prices[i] = math.Max(k.slopes[2], math.Min(k.slopes[0], prices[i]-step*slope[i]))
-		}
+	coarse := f
+	coarse.tick *= coarser
+	s.rounds(newTable(coarse, v.cs), coarseRounds) // too coarse for a very short session, it leaves the prices alone
+	t := newTable(f, v.cs)
+	if !s.rounds(t, priceRounds) {
+		return nil, Bound{}
 	}
 	// Small changes lead to different ends from different beginnings.
 	var kept []choice
-	for _, from := range starts[max(0, len(starts)-mostStarts):] {
-		if better, worth := newPolisher(v, f).improve(from); kept == nil || worth > bound.Value {
-			kept, bound.Value = better, worth
+	for _, from := range s.starts {
+		if better, worth := newPolisher(v, t).improve(from.chosen); kept == nil || worth > s.bound.Value {
+			kept, s.bound.Value = better, worth
 		}
 	}
-	return kept, bound
+	return kept, s.bound
+}
+
+// start is a session that was met and what it is truly worth.
+type start struct {
+	chosen []choice
+	worth  float64
+}
+
+// met keeps a session among the best met, once.
+func (s *search) met(chosen []choice, worth float64) {
+	s.bound.Value = math.Max(s.bound.Value, worth)
+	if slices.ContainsFunc(s.starts, func(k start) bool { return slices.Equal(k.chosen, chosen) }) {
+		return
+	}
+	s.starts = append(s.starts, start{chosen, worth})
+	slices.SortStableFunc(s.starts, func(a, b start) int { return cmp.Compare(b.worth, a.worth) })
+	s.starts = s.starts[:min(mostStarts, len(s.starts))]
+}
+
+// rounds moves the prices so many times by what the best sequence for them holds
+// too much or too little of; false when there is no sequence.
+func (s *search) rounds(t *table, n int) bool {
+	v := s.v
+	s.starts, s.bound = nil, Bound{math.Inf(-1), math.Inf(1)}
+	slope := make([]float64, len(v.features))
+	for round := range n {
+		for i := range v.cs {
+			for k := range v.cs[i].doses {
+				v.cs[i].doses[k].value = v.priced(i, v.cs[i].doses[k], s.prices)
+			}
+		}
+		chosen, worth := t.choose()
+		if len(chosen) == 0 {
+			return false
+		}
+		amounts := v.amounts(chosen)
+		over, real, steep := 0.0, worth, 0.0
+		for i, k := range v.features {
+			left, at := k.left(s.prices[i])
+			over += left
+			slope[i] = amounts[i] - at
+			steep += slope[i] * slope[i]
+			real += k.worth(amounts[i]) - s.prices[i]*amounts[i]
+		}
+		s.met(chosen, real)
+		s.bound.Most = math.Min(s.bound.Most, worth+over)
+		// Polyak's step toward the value already in hand.
+		step := (worth + over - s.bound.Value) / math.Max(1, steep) / (1 + 0.1*float64(round))
+		for i, k := range v.features {
+			s.prices[i] = math.Max(k.slopes[2], math.Min(k.slopes[0], s.prices[i]-step*slope[i]))
+		}
+	}
+	return true
 }
