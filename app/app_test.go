@@ -60,8 +60,10 @@ func TestTheWholeStory(t *testing.T) {
 			at = i
 		}
 	}
-	require.NoError(t, s.Swap(ctx, planID, 1, at, "heel_press_chair_both"))
-	assert.ErrorIs(t, s.Swap(ctx, planID, 1, at, "hinge_chair"), store.ErrChanged, "the revision has moved on")
+	_, err = s.EditPlan(ctx, planID, 1, app.Edit{Kind: "swap", Item: at, Variant: "heel_press_chair_both"})
+	require.NoError(t, err)
+	_, err = s.EditPlan(ctx, planID, 1, app.Edit{Kind: "swap", Item: at, Variant: "hinge_chair"})
+	assert.ErrorIs(t, err, store.ErrChanged, "the revision has moved on")
 	assert.Equal(t, fmt.Sprintf("%d was Sit to stand", at+1), s.Store.LastChange(ctx, planID, 2))
 	require.NoError(t, s.Replan(ctx, planID, 2, app.Wish{Minutes: 30, Place: "chair", Approach: "steady"}))
 	row, err = s.Store.Plan(ctx, planID)
@@ -81,7 +83,8 @@ func TestTheWholeStory(t *testing.T) {
 	again, err := s.AddRecord(ctx, planID, formats.Record{})
 	require.NoError(t, err)
 	assert.Equal(t, recordID, again, "saving twice leads to the same record")
-	assert.ErrorIs(t, s.Swap(ctx, planID, 1, 0, "hinge_chair"), app.ErrTaught)
+	_, err = s.EditPlan(ctx, planID, 1, app.Edit{Kind: "swap", Item: 0, Variant: "hinge_chair"})
+	assert.ErrorIs(t, err, app.ErrTaught)
 	require.NoError(t, s.FollowUp(ctx, recordID, formats.FollowUp{HoursToSettle: 5, Kind: "soreness"}))
 	r, err := s.Store.Record(ctx, recordID)
 	require.NoError(t, err)

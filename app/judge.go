@@ -17,7 +17,8 @@ import (
 
 // Judge answers questions that need the library and no database.
 type Judge struct {
-	Library *library.Library
+	Library     *library.Library
+	planLibrary plan.Library
 }
 
 // builtIn is the built-in library, read and measured once: nothing changes it.
@@ -29,7 +30,7 @@ func NewJudge() (*Judge, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the built-in exercise library: %w", err)
 	}
-	return &Judge{l}, nil
+	return &Judge{l, plan.NewLibrary(l.Variants, l.Hash, l.StandIns)}, nil
 }
 
 // Client reads and checks a client file as of a date. A refusal is a
@@ -66,6 +67,9 @@ type Wish struct {
 	Place    exercise.Place
 	Approach exercise.Approach
 	PainNow  *int
+	// StandingFirst puts work on two feet before the floor; Home plans with home
+	// doses and what stands in for equipment.
+	StandingFirst, Home bool
 }
 
 // Request builds the planner's request.
@@ -108,20 +112,8 @@ func (j *Judge) Request(c limit.Client, w Wish, on time.Time) (plan.Request, []s
 		c.Pain.Now = w.PainNow
 	}
 	c.Place = w.Place // whether lying down is a way to the floor depends on it
-	return plan.Request{Client: c, Limits: j.Limits(c, on), Place: w.Place, Approach: w.Approach, Minutes: w.Minutes}, assumed, nil
-}
-
-// Plan finds a session for the client.
-func (j *Judge) Plan(c limit.Client, w Wish, on time.Time) (plan.Plan, error) {
-	r, assumed, err := j.Request(c, w, on)
-	if err != nil {
-		return plan.Plan{}, err
-	}
-	p := plan.Best(r, j.PlanLibrary())
-	if p.Status != plan.Refer {
-		p.Notes = append(p.Notes, assumed...)
-	}
-	return p, nil
+	return plan.Request{Client: c, Limits: j.Limits(c, on), Place: w.Place, Approach: w.Approach, Minutes: w.Minutes,
+		StandingFirst: w.StandingFirst, Home: w.Home}, assumed, nil
 }
 
 // LeverWish is a leaning shape to be worked out, in centimetres and kilograms.
@@ -163,7 +155,7 @@ func Lever(w LeverWish) (body.Lever, error) {
 
 // PlanLibrary is the library as the planner sees it.
 func (j *Judge) PlanLibrary() plan.Library {
-	return plan.Library{Variants: j.Library.Variants, Hash: j.Library.Hash}
+	return j.planLibrary
 }
 
 func known[T ~string](field string, got T, all []T) error {

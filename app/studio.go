@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"restbend/core/limit"
-	"restbend/core/plan"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -69,100 +68,6 @@ func (s *Studio) checkWhole(c limit.Client) error {
 		return err
 	}
 	return s.Check(c, s.Today())
-}
-
-// AddPlan plans a session for a client on a date and saves it.
-func (s *Studio) AddPlan(ctx context.Context, clientID string, w Wish, on, at string) (string, error) {
-	row, err := s.Store.Client(ctx, clientID)
-	if err != nil {
-		return "", err
-	}
-	day, err := time.Parse(time.DateOnly, on)
-	if err != nil {
-		return "", &formats.Invalid{Path: "on", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", on)}
-	}
-	p, err := s.Plan(row.Client, w, day)
-	if err != nil {
-		return "", err
-	}
-	if p.Status == plan.Refer {
-		return "", fmt.Errorf("%w: %s", ErrRefer, strings.Join(p.Notes, " "))
-	}
-	var id string
-	err = s.Store.Change(ctx, func(t *store.Tx) (err error) {
-		id, err = t.AddPlan(clientID, on, at, p, row.Client, s.Now())
-		return err
-	})
-	return id, err
-}
-
-// Replan makes the plan anew with other wishes, as one revision that can be
-// undone. Pain today, when given, is taken into the client the plan is for.
-func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) error {
-	return s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
-		day, err := time.Parse(time.DateOnly, row.On)
-		if err != nil {
-			return plan.Plan{}, "", err
-		}
-		p, err := s.Plan(row.Client, w, day)
-		if err == nil && p.Status == plan.Refer {
-			err = ErrRefer
-		}
-		return p, fmt.Sprintf("%d minutes %s", p.MinutesAsked, p.Place.Words()), err
-	})
-}
-
-// Swap puts another exercise in the place of item i of a plan.
-func (s *Studio) Swap(ctx context.Context, id string, revision, i int, variant string) error {
-	return s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
-		r, err := s.RequestOf(row)
-		if err != nil {
-			return plan.Plan{}, "", err
-		}
-		p := row.Plan
-		p.Items = slices.Clone(p.Items)
-		was := ""
-		if i >= 0 && i < len(p.Items) {
-			was = p.Items[i].Name
-		}
-		if err := p.Swap(r, s.PlanLibrary(), i, variant); err != nil {
-			return p, "", &formats.Invalid{Want: err.Error()}
-		}
-		return p, fmt.Sprintf("%d was %s", i+1, was), nil
-	})
-}
-
-// Undo takes back the plan's last change.
-func (s *Studio) Undo(ctx context.Context, id string, revision int) error {
-	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepBack(id, revision, s.Now()) })
-}
-
-func (s *Studio) changePlan(ctx context.Context, id string, revision int, change func(store.Plan) (plan.Plan, string, error)) error {
-	row, err := s.Store.Plan(ctx, id)
-	if err != nil {
-		return err
-	}
-	if row.Taught() {
-		return ErrTaught
-	}
-	if row.Revision != revision {
-		return store.ErrChanged
-	}
-	p, what, err := change(row)
-	if err != nil {
-		return err
-	}
-	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangePlan(id, revision, p, what, s.Now()) })
-}
-
-// RequestOf is the request a saved plan answers.
-func (s *Studio) RequestOf(row store.Plan) (plan.Request, error) {
-	day, err := time.Parse(time.DateOnly, row.On)
-	if err != nil {
-		return plan.Request{}, err
-	}
-	r, _, err := s.Request(row.Client, Wish{row.Plan.MinutesAsked, row.Plan.Place, row.Plan.Approach, &row.Plan.PainNow}, day)
-	return r, err
 }
 
 // AddRecord checks and saves what happened in a session. A plan has one record;

@@ -163,3 +163,28 @@ func Capital(s string) string {
 	}
 	return strings.ToUpper(s[:1]) + s[1:]
 }
+
+// WithWords says what an exercise is done with and at which settings.
+func WithWords(uses []string, s exercise.Settings) string {
+	var out []string
+	for _, u := range uses {
+		if u != "mat" && u != "wall" {
+			out = append(out, strings.ReplaceAll(u, "_", " "))
+		}
+	}
+	add := func(given bool, format string, args ...any) {
+		if given {
+			out = append(out, fmt.Sprintf(format, args...))
+		}
+	}
+	add(s.SurfaceCM > 0, "surface %g cm high", s.SurfaceCM)
+	add(s.Band != "", "%s band", s.Band)
+	add(s.AnchorCM > 0, "anchored at %g cm", s.AnchorCM)
+	add(s.WeightKG > 0, "%g kg", s.WeightKG)
+	add(s.Spring != "", "%s spring", s.Spring)
+	add(s.WedgeGrade > 0, "wedge grade %d", s.WedgeGrade)
+	add(s.WedgeOffset != "", "placed %s", s.WedgeOffset)
+	add(s.Arc != "", "%s arc", s.Arc)
+	add(s.PillowCM > 0, "pillow %g cm", s.PillowCM)
+	return strings.Join(out, ", ")
+}

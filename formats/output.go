@@ -98,13 +98,15 @@ type Limits struct {
 	Risks    []limit.Risk   `json:"risks"`
 	Needs    []limit.Need   `json:"needs"`
 	Defaults []string       `json:"defaults"`
+	// Session is what a whole session may hold at most.
+	Session []limit.SessionCap `json:"session"`
 	// Conflicts say where two conditions pull in opposite directions.
 	Conflicts []string `json:"conflicts"`
 }
 
 // NewLimits publishes a set.
 func NewLimits(s limit.Set) Limits {
-	return Limits{"restbend.limits/1", s.Status, full(s.Limits), full(s.Refer), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Conflicts)}
+	return Limits{"restbend.limits/1", s.Status, full(s.Limits), full(s.Refer), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Session), full(s.Conflicts)}
 }
 
 // Check is restbend.check/1.

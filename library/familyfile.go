@@ -34,6 +34,7 @@ type variantFile struct {
 	Purposes       []exercise.Purpose   `yaml:"purposes,omitempty"`
 	Phases         []exercise.Phase     `yaml:"phases,omitempty"`
 	Left           string               `yaml:"left,omitempty"`         // what the left side means; sided when given
+	Curve          string               `yaml:"curve,omitempty"` // lengthen or strengthen
 	ServesOther    bool                 `yaml:"serves_other,omitempty"` // the side that gains is the other one
 	Chain          string               `yaml:"chain,omitempty"`
 	Studio         *exercise.Dose       `yaml:"studio,omitempty"`
@@ -153,6 +154,9 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs named
 	if err := v.checkWords(); err != nil {
 		return nil, err
 	}
+	if v.Curve != "" && (v.Left == "" || v.Curve != "lengthen" && v.Curve != "strengthen") {
+		return nil, fmt.Errorf("curve: expected lengthen or strengthen, on a variant with sides, found %q", v.Curve)
+	}
 	movement, err := v.movement(poses, limbs)
 	if err != nil {
 		return nil, err
@@ -167,7 +171,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs named
 		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
 		MayAdapt: v.MayAdapt, Forms: all,
 		Show:    exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror, Held: v.Held},
-		Favours: v.Favours, ServesOther: v.ServesOther,
+		Favours: v.Favours, ServesOther: v.ServesOther, Curve: v.Curve,
 	}
 	if v.Settings != nil {
 		out.Settings = *v.Settings
@@ -214,7 +218,7 @@ func (v variantFile) resembling(written map[string]variantFile, shared variantFi
 func (v *variantFile) inherit(s variantFile) {
 	fill(&v.Position, s.Position)
 	if v.Left == "" { // what side means and whom it serves go together
-		v.Left, v.ServesOther = s.Left, s.ServesOther
+		v.Left, v.ServesOther, v.Curve = s.Left, s.ServesOther, s.Curve
 	}
 	fill(&v.Chain, s.Chain)
 	fill(&v.SetUp, s.SetUp)

@@ -142,14 +142,59 @@ func (t *Tx) ChangePlan(id string, revision int, p plan.Plan, what string, now t
 	return err
 }
 
-// StepBack makes the revision before the given one current again.
-func (t *Tx) StepBack(id string, revision int, now time.Time) error {
+// StepTo makes another revision current: the one before, to take a change back,
+// or the one after, to make it again. ErrNotFound when there is none.
+func (t *Tx) StepTo(id string, revision, to int, now time.Time) error {
 	var doc, what string
-	if err := t.tx.QueryRowContext(t.ctx, t.s.query("revision"), id, revision-1).Scan(&doc, &what); err != nil {
+	if err := t.tx.QueryRowContext(t.ctx, t.s.query("revision"), id, to).Scan(&doc, &what); err != nil {
 		return ErrNotFound
 	}
-	return t.one("change_plan", revision-1, doc, stamp(now), id, revision)
+	return t.one("change_plan", to, doc, stamp(now), id, revision)
 }
+
+// SchedulePlan gives a plan its local date and time; both may be empty.
+func (t *Tx) SchedulePlan(id, on, at string, now time.Time) error {
+	return t.one("schedule_plan", on, at, stamp(now), id)
+}
+
+// Template is a plan kept under a name, for other days and clients.
+type Template struct {
+	ID, Name string
+	Plan     plan.Plan
+	Created  string
+}
+
+func scanTemplate(r row) (Template, error) {
+	var t Template
+	var doc string
+	if err := r.Scan(&t.ID, &t.Name, &doc, &t.Created); err != nil {
+		return t, err
+	}
+	return t, json.Unmarshal([]byte(doc), &t.Plan)
+}
+
+// Templates lists all templates by name.
+func (s *Store) Templates(ctx context.Context) ([]Template, error) {
+	return list(ctx, s, scanTemplate, "templates")
+}
+
+// Template finds one template.
+func (s *Store) Template(ctx context.Context, id string) (Template, error) {
+	return single(ctx, s, scanTemplate, "template", id)
+}
+
+// AddTemplate keeps a plan under a name; a template of that name is replaced.
+func (t *Tx) AddTemplate(name string, p plan.Plan, now time.Time) error {
+	doc, err := json.Marshal(p)
+	if err != nil {
+		return err
+	}
+	_, err = t.exec("add_template", NewID(), name, string(doc), stamp(now))
+	return err
+}
+
+// RemoveTemplate forgets a template.
+func (t *Tx) RemoveTemplate(id string) error { return t.one("remove_template", id) }
 
 // LastChange names the change that made the revision; empty for the first.
 func (s *Store) LastChange(ctx context.Context, id string, revision int) string {
@@ -158,6 +203,11 @@ func (s *Store) LastChange(ctx context.Context, id string, revision int) string 
 		return ""
 	}
 	return what
+}
+
+// NextChange names the change that could be made again; empty when there is none.
+func (s *Store) NextChange(ctx context.Context, id string, revision int) string {
+	return s.LastChange(ctx, id, revision+1)
 }
 
 // Record is a record's row with what was added later.

@@ -48,7 +48,7 @@ func TestRoundTrips(t *testing.T) {
 	assert.Equal(t, 2, p.Revision)
 	assert.Equal(t, []string{"m"}, p.Plan.Notes)
 	assert.Equal(t, c, p.Client)
-	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.StepBack(planID, 2, at) }))
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.StepTo(planID, 2, 1, at) }))
 	p, err = s.Plan(ctx, planID)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"n"}, p.Plan.Notes)
@@ -118,7 +118,7 @@ func TestTwoWindows(t *testing.T) {
 func TestAnOldDatabaseIsCopiedBeforeItIsChanged(t *testing.T) {
 	ctx, dir := context.Background(), t.TempDir()
 	s := open1(t, dir)
-	_, err := s.write.ExecContext(ctx, "DELETE FROM goose_db_version WHERE version_id > 0; DROP TABLE record_additions; DROP TABLE records; DROP TABLE plan_revisions; DROP TABLE plans; DROP TABLE client_versions; DROP TABLE clients; DROP TABLE settings")
+	_, err := s.write.ExecContext(ctx, "DELETE FROM goose_db_version WHERE version_id > 0; DROP TABLE templates; DROP TABLE record_additions; DROP TABLE records; DROP TABLE plan_revisions; DROP TABLE plans; DROP TABLE client_versions; DROP TABLE clients; DROP TABLE settings")
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	s = open1(t, dir)

@@ -71,6 +71,7 @@ func (p *pages) functions() template.FuncMap {
 		"capital":  app.Capital,
 		"date":     dateWords,
 		"plus":     func(a, b int) int { return a + b },
+		"minus":    func(a int) int { return -a },
 		"json": func(v any) (template.JS, error) {
 			b, err := json.Marshal(v)
 			return template.JS(b), err

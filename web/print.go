@@ -19,7 +19,7 @@ func (w *site) print(c *gin.Context) {
 	if !ok {
 		return
 	}
-	r, err := w.RequestOf(row)
+	r, err := w.RequestOf(c, row)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -108,6 +108,12 @@ func printLimits(w io.Writer, set limit.Set) {
 			fmt.Fprintf(w, "    %s (%s; %s)\n", r.Text, r.Rule, r.Source)
 		}
 	}
+	for _, k := range set.Session {
+		fmt.Fprintf(w, "in one session at most %s\n", plan.CountWords(k.Count, k.Max))
+		for _, r := range k.Reasons {
+			fmt.Fprintf(w, "    %s (%s; %s)\n", r.Text, r.Rule, r.Source)
+		}
+	}
 	for _, r := range set.Risks {
 		fmt.Fprintf(w, "%s: %s (%s)\n", strings.ReplaceAll(r.ID, "_", " "), r.Because, r.Source)
 	}
@@ -164,6 +170,11 @@ type planCommand struct {
 	Minutes  *int   `help:"Minutes, 5 to 120." placeholder:"N"`
 	Place    string `help:"mat, bed, table, chair, standing or studio."`
 	Approach string `help:"steady, segment, breath or sensing."`
+	// The rest of a session that has begun.
+	Done          string `help:"A record file (restbend.record/1) of what has been done already; plans the rest." placeholder:"RECORD"`
+	MinutesLeft   *int   `help:"Minutes left for the rest, 2 to 120." placeholder:"N"`
+	StandingFirst bool   `help:"Work on two feet before the floor."`
+	Home          bool   `help:"For home: home doses, and everyday things for equipment."`
 }
 
 func (c planCommand) Run(s streams) error {
@@ -171,14 +182,19 @@ func (c planCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	wish := app.Wish{Place: exercise.Place(c.Place), Approach: exercise.Approach(c.Approach)}
+	wish := app.Wish{Place: exercise.Place(c.Place), Approach: exercise.Approach(c.Approach), StandingFirst: c.StandingFirst, Home: c.Home}
 	if c.Minutes != nil {
 		if *c.Minutes < 5 || *c.Minutes > 120 {
 			return &formats.Invalid{Path: "--minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", *c.Minutes)}
 		}
 		wish.Minutes = *c.Minutes
 	}
-	p, err := j.Plan(client, wish, on)
+	var p plan.Plan
+	if c.Done != "" || c.MinutesLeft != nil {
+		p, err = c.rest(j, client, wish, on, s)
+	} else {
+		p, err = j.Plan(client, wish, on)
+	}
 	if err != nil {
 		return err
 	}
@@ -188,6 +204,31 @@ func (c planCommand) Run(s streams) error {
 		printPlan(s.out, p)
 	}
 	return referred(err, p.Status)
+}
+
+// rest plans what is left of a session that has begun.
+func (c planCommand) rest(j *app.Judge, client limit.Client, wish app.Wish, on time.Time, s streams) (plan.Plan, error) {
+	switch {
+	case c.Done == "":
+		return plan.Plan{}, &formats.Invalid{Path: "--minutes-left", Want: "goes with --done, the record of what has been done"}
+	case c.MinutesLeft == nil:
+		return plan.Plan{}, &formats.Invalid{Path: "--done", Want: "goes with --minutes-left, the minutes that are left"}
+	case c.Minutes != nil:
+		return plan.Plan{}, &formats.Invalid{Path: "--minutes", Want: "does not go with --done; expected --minutes-left alone"}
+	case *c.MinutesLeft < 2 || *c.MinutesLeft > 120:
+		return plan.Plan{}, &formats.Invalid{Path: "--minutes-left", Want: fmt.Sprintf("expected 2 to 120, found %d", *c.MinutesLeft)}
+	case c.Done == "-" && c.Client == "-":
+		return plan.Plan{}, &formats.Invalid{Path: "--done", Want: "client and record cannot both be read from standard input"}
+	}
+	b, err := readFile(c.Done, s.in)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	done, err := formats.ReadRecord(b)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	return j.PlanRest(client, wish, done, *c.MinutesLeft, on)
 }
 
 func printPlan(w io.Writer, p plan.Plan) {

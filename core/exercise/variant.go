@@ -31,6 +31,7 @@ type Variant struct {
 	Sided            bool
 	SideMeans        string // what "left" means, when Sided, such as "the arm that reaches"
 	ServesOther      bool   // the side that gains is the other one: the foot that stands, the waist underneath
+	Curve            string // for a curve of the spine: "lengthen" or "strengthen" the side that left names; else empty
 	Chain            string // closed, open or semi_closed
 	Studio, Home     Dose
 	SetUp            string

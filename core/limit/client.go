@@ -154,6 +154,21 @@ func (c Client) Size() (heightCM, massKG float64) {
 	return
 }
 
+// Convex is the side to which all the client's curves bulge; empty when there is
+// none or they bulge to both.
+func (c Client) Convex() string {
+	side := ""
+	for _, k := range c.Conditions {
+		for _, curve := range k.Curves {
+			if side != "" && curve.Convex != side {
+				return ""
+			}
+			side = curve.Convex
+		}
+	}
+	return side
+}
+
 // Has says whether the client has the condition.
 func (c Client) Has(id string) bool {
 	for _, k := range c.Conditions {

@@ -17,10 +17,11 @@ const (
 	HeavySeconds    = "heavy_seconds"    // of work with a demand of HeavyDemand or more
 	FloorTransfers  = "floor_transfers"  // ways down and up, each as one
 	WristSeconds    = "wrist_seconds"    // on the wrists without a break
+	CoreExercises   = "core_exercises"   // in the activate and strengthen phases
 )
 
 // SessionCounts are all of them.
-var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds}
+var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises}
 
 // Where counting begins: common practice, figures of this product.
 const (

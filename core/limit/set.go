@@ -83,6 +83,7 @@ type Set struct {
 	Cleared      []Clearance
 	Irritability Irritability
 	FirstRungs   bool // only the first rungs of ladders
+	EvenRest     bool // rest as long as the work before it
 	Uneven       []Uneven
 	Session      []SessionCap // what a whole session may hold
 	Conflicts    []string     // where conditions pull in opposite directions
@@ -107,7 +108,9 @@ func For(c Client, rules Rules, on time.Time) Set {
 			condition.ID = "osteoporosis"
 		}
 		details, assumed := condition.details(c)
-		s.FirstRungs = s.FirstRungs || condition.ID == "deconditioned"
+		if condition.ID == "deconditioned" {
+			s.FirstRungs, s.EvenRest = true, true
+		}
 		s.Defaults = append(s.Defaults, assumed...)
 		if condition.TScore != nil {
 			s.boneClass(*condition.TScore)

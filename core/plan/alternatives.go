@@ -18,13 +18,14 @@ type Alternative struct {
 // Alternatives lists the variants that serve a purpose of the item and are
 // available here, safe ones first, those named as its swaps before others.
 func Alternatives(r Request, lib Library, it Item) []Alternative {
+	r = r.from(lib)
 	var swaps []string
 	if v := lib.variant(it.Variant); v != nil {
 		swaps = v.Swaps
 	}
 	var out []Alternative
 	for _, v := range lib.Variants {
-		if v.ID == it.Variant || !Available(v, r.Place, r.Client.Equipment) {
+		if v.ID == it.Variant || !Available(v, r.Place, r.kit()) {
 			continue
 		}
 		shared := 0
@@ -34,7 +35,7 @@ func Alternatives(r Request, lib Library, it Item) []Alternative {
 			}
 		}
 		if shared > 0 || slices.Contains(swaps, v.ID) {
-			out = append(out, Alternative{v, limit.Judge(r.Limits, v), shared})
+			out = append(out, Alternative{v, r.judge(v), shared})
 		}
 	}
 	rank := func(a Alternative) int {

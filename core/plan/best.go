@@ -24,9 +24,9 @@ func Best(r Request, lib Library) Plan {
 // BestBounded is Best with the proof of how good the plan is.
 func BestBounded(r Request, lib Library) (Plan, Bound) {
 	var bound Bound
-	r.lib = lib
+	r = r.from(lib)
 	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
-		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst}
+		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home}
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}
@@ -41,6 +41,7 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	for _, k := range r.Limits.Cleared {
 		p.Notes = append(p.Notes, fmt.Sprintf("Loosened for this client: %s, cleared by %s on %s.", k.Rule, k.By, k.On))
 	}
+	p.Notes = append(p.Notes, r.frameNotes()...)
 	target := r.Minutes * 60
 	bound = p.fill(r, r.candidates(false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
@@ -81,22 +82,28 @@ func (p *Plan) fill(r Request, cs []candidate, target int) Bound {
 	return bound
 }
 
-// lost says which locked exercises could not stay, and why.
+// lost says which exercises could not stay, and why: locked ones, and those taken
+// over from elsewhere that are not for this client or place.
 func (r Request) lost(p Plan) []string {
 	var out []string
-	for _, it := range r.Fixed {
+	for n, it := range slices.Concat(r.Fixed, r.Kept) {
 		if slices.ContainsFunc(p.Items, func(k Item) bool { return k.Variant == it.Variant }) {
 			continue
 		}
-		why := "the minutes do not hold it"
+		why, was := "the minutes do not hold it", "was locked and"
+		if n >= len(r.Fixed) {
+			why, was = "", "was to be kept but"
+		}
 		if v := r.find(it.Variant); v == nil {
 			why = "it is no longer in the library"
-		} else if !Available(v, r.Place, r.Client.Equipment) {
+		} else if !Available(v, r.Place, r.kit()) {
 			why = "it cannot be done " + r.Place.Words() + " with what is at hand"
-		} else if j := limit.Judge(r.Limits, v); j.Verdict == exercise.Avoid {
+		} else if j := r.judge(v); j.Verdict == exercise.Avoid {
 			why = j.Reasons[0].Text
 		}
-		out = append(out, fmt.Sprintf("%s was locked and could not stay: %s", it.Name, strings.TrimSuffix(why, ".")+"."))
+		if why != "" {
+			out = append(out, fmt.Sprintf("%s %s could not stay: %s", it.Name, was, strings.TrimSuffix(why, ".")+"."))
+		}
 	}
 	return out
 }
@@ -104,9 +111,9 @@ func (r Request) lost(p Plan) []string {
 // item writes out one exercise of the session.
 func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, d exercise.Dose) Item {
 	it := Item{Variant: v.ID, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition,
-		Sides: sidesOf(v), SideMeans: v.SideMeans, Dose: d, Adaptations: []exercise.Adaptation{}, Verdict: j.Verdict,
+		Sides: r.sides(v), SideMeans: v.SideMeans, Dose: d, Adaptations: []exercise.Adaptation{}, Verdict: j.Verdict,
 		Quantities: j.Form.Measured.For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand),
-		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue,
+		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v), BreathCue: v.BreathCue,
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
 	it.Settings, it.Uses = v.Settings, r.uses(v)
@@ -119,10 +126,27 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 	return it
 }
 
+// AsDone is a variant as it was done earlier in a session: so many repetitions in
+// all, where they were counted, else its usual dose.
+func (r Request) AsDone(v *exercise.Variant, repetitions int) Item {
+	d := r.usual(v)
+	if repetitions > 0 && (d.Kind == exercise.Repetitions || d.Kind == exercise.Circles || d.Kind == exercise.HoldSeconds) {
+		d.Sets, d.RepetitionsBySet, d.Repetitions = 1, nil, repetitions
+	}
+	return r.item(v, r.judge(v), v.Phases[0], d)
+}
+
 // uses are the things the variant is done with, of those that are at hand.
-func (r Request) uses(v *exercise.Variant) []string {
-	out := slices.Clone(v.Equipment)
-	kit := slices.Concat(r.Client.Equipment, r.Place.OwnEquipment(), []string{"wall"})
+func (r Request) uses(v *exercise.Variant) (out []string) {
+	out = slices.Clone(v.Equipment)
+	kit := slices.Concat(r.kit(), r.Place.OwnEquipment(), []string{"wall"})
+	defer func() { // at home, what stands in for it is named
+		for i, e := range out {
+			if !slices.Contains(r.Client.Equipment, e) && !slices.Contains(r.Place.OwnEquipment(), e) && r.Home && len(r.lib.StandIns[e]) > 0 {
+				out[i] = r.lib.StandIns[e][0]
+			}
+		}
+	}()
 	for _, oneOf := range v.EquipmentOneOf {
 		if i := slices.IndexFunc(oneOf, func(e string) bool { return slices.Contains(kit, e) }); i >= 0 && !slices.Contains(out, oneOf[i]) {
 			out = append(out, oneOf[i])
@@ -157,10 +181,10 @@ func (r Request) because(v *exercise.Variant, phase exercise.Phase) []string {
 func leftOut(r Request, items []Item) []LeftOut {
 	out := []LeftOut{}
 	for _, v := range r.lib.Variants {
-		if !Available(v, r.Place, r.Client.Equipment) {
+		if !Available(v, r.Place, r.kit()) {
 			continue
 		}
-		j := limit.Judge(r.Limits, v)
+		j := r.judge(v)
 		if j.Verdict != exercise.Avoid {
 			continue
 		}
@@ -174,7 +198,7 @@ func leftOut(r Request, items []Item) []LeftOut {
 func (r Request) instead(v *exercise.Variant, items []Item) string {
 	in := func(id string) bool { return slices.ContainsFunc(items, func(i Item) bool { return i.Variant == id }) }
 	fits := func(w *exercise.Variant) bool {
-		return w != nil && w != v && Available(w, r.Place, r.Client.Equipment) && limit.Judge(r.Limits, w).Verdict != exercise.Avoid
+		return w != nil && w != v && Available(w, r.Place, r.kit()) && r.judge(w).Verdict != exercise.Avoid
 	}
 	for _, wantIn := range []bool{true, false} {
 		for _, id := range v.Swaps {
@@ -189,6 +213,13 @@ func (r Request) instead(v *exercise.Variant, items []Item) string {
 		}
 	}
 	return ""
+}
+
+// Instead names what does the job of a variant for the request, best one of items;
+// empty when nothing does.
+func Instead(r Request, lib Library, v *exercise.Variant, items []Item) string {
+	r = r.from(lib)
+	return r.instead(v, items)
 }
 
 // advice says what to change when nothing fits.

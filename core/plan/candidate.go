@@ -20,6 +20,7 @@ type candidate struct {
 	own     float64 // what it is worth by itself
 	must    bool    // fixed by the instructor
 	keep    bool    // in the plan already
+	sided   bool    // done on one side and then the other
 }
 
 // option is one dose with its seconds of work and rest, how much of a full dose's
@@ -62,20 +63,14 @@ func Available(v *exercise.Variant, place exercise.Place, has []string) bool {
 func (r Request) candidates(everyRung bool) []candidate {
 	lib, order := r.lib, r.newFrame(0)
 	var out []candidate
-	led := map[string]bool{} // rungs that an easier one leads to
 	for _, v := range lib.Variants {
-		for _, n := range v.Next {
-			led[n.To] = true
-		}
-	}
-	for _, v := range lib.Variants {
-		if !Available(v, r.Place, r.Client.Equipment) {
+		if !Available(v, r.Place, r.kit()) {
 			continue
 		}
-		if r.Limits.FirstRungs && led[v.ID] && !r.recorded(v) {
+		if r.Limits.FirstRungs && lib.depth(v) > 0 && !r.recorded(v) {
 			continue
 		}
-		j := limit.Judge(r.Limits, v)
+		j := r.judge(v)
 		if j.Verdict == exercise.Avoid {
 			continue
 		}
@@ -86,13 +81,14 @@ func (r Request) candidates(everyRung bool) []candidate {
 			if order.phase(phase) < order.begun || r.doneBefore(v, phase) {
 				continue
 			}
-			c := candidate{variant: v, judged: j, phase: phase}
+			c := candidate{variant: v, judged: j, phase: phase, sided: len(r.sides(v)) > 1}
 			c.doses = r.options(c)
 			if len(c.doses) > 0 {
 				out = append(out, c)
 			}
 		}
 	}
+	out = r.framed(out)
 	if !everyRung {
 		out = r.oneRungEach(out)
 	}
@@ -122,18 +118,18 @@ func (r Request) withFixed(cs []candidate) []candidate {
 	for n, list := range [][]Item{r.Fixed, r.Kept} {
 		for _, it := range list {
 			v := r.find(it.Variant)
-			if v == nil || !Available(v, r.Place, r.Client.Equipment) {
+			if v == nil || !Available(v, r.Place, r.kit()) {
 				continue
 			}
-			j := limit.Judge(r.Limits, v)
+			j := r.judge(v)
 			if j.Verdict == exercise.Avoid {
 				continue
 			}
-			c := candidate{variant: v, judged: j, phase: it.Phase, must: n == 0, keep: n == 1}
+			c := candidate{variant: v, judged: j, phase: it.Phase, must: n == 0, keep: n == 1, sided: len(r.sides(v)) > 1}
 			c.doses = r.options(c)
 			if c.must {
-				sides, breath := len(sidesOf(v)), r.Client.BreathSeconds()
-				c.doses = []option{{dose: it.Dose, returns: 1, seconds: it.Dose.Work(sides, breath) + it.Dose.Rest(sides, breath, restBetween(r.Limits))}}
+				sides, breath := len(r.sides(v)), r.Client.BreathSeconds()
+				c.doses = []option{{dose: it.Dose, returns: 1, seconds: it.Dose.Work(sides, breath) + r.rest(it.Dose, sides)}}
 			}
 			cs = slices.DeleteFunc(cs, func(k candidate) bool { return k.variant == v && k.phase == it.Phase })
 			cs = append(cs, c)
@@ -161,6 +157,9 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 	}
 	best := map[place]int{}
 	for i, c := range all {
+		if r.passedOver(c, all) {
+			continue
+		}
 		k := place{c.variant.Family, c.phase, c.variant.Position}
 		j, taken := best[k]
 		if !taken || r.better(c, all[j]) {
@@ -169,6 +168,9 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 	}
 	var out []candidate
 	for i, c := range all {
+		if r.passedOver(c, all) {
+			continue
+		}
 		if best[place{c.variant.Family, c.phase, c.variant.Position}] == i {
 			out = append(out, c)
 		}
@@ -176,14 +178,43 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 	return out
 }
 
-// better prefers the rung on record; a sore day prefers the easier one.
+// passedOver says whether a rung gives way to its family's rung on record: the
+// client works there, or a step below on a day that is sore.
+func (r Request) passedOver(c candidate, all []candidate) bool {
+	if c.must || r.recorded(c.variant) && r.Limits.Irritability == limit.Calm {
+		return false
+	}
+	for _, k := range all {
+		if k.variant.Family != c.variant.Family || !r.recorded(k.variant) {
+			continue
+		}
+		if r.Limits.Irritability == limit.Calm || r.lib.depth(c.variant) >= max(1, r.lib.depth(k.variant)) {
+			return true
+		}
+	}
+	return false
+}
+
+// better prefers the rung on record, then the one its ladder comes to first; a sore
+// day has no eye for the record.
 func (r Request) better(a, b candidate) bool {
+	if a.must != b.must {
+		return a.must
+	}
 	if r.Limits.Irritability == limit.Calm {
 		if x, y := r.recorded(a.variant), r.recorded(b.variant); x != y {
 			return x
 		}
 	}
+	if x, y := r.lib.depth(a.variant), r.lib.depth(b.variant); x != y {
+		return x < y
+	}
 	return a.judged.Form.Measured.Demand < b.judged.Form.Measured.Demand
+}
+
+// onRecord says whether any rung of a family is on the client's record.
+func (r Request) onRecord(family string) bool {
+	return slices.ContainsFunc(r.Client.Rungs, func(k limit.Rung) bool { return k.Family == family })
 }
 
 func (r Request) recorded(v *exercise.Variant) bool {
@@ -192,7 +223,7 @@ func (r Request) recorded(v *exercise.Variant) bool {
 
 // options are the doses a candidate may be given.
 func (r Request) options(c candidate) []option {
-	base := c.variant.Studio
+	base := r.usual(c.variant)
 	for _, rung := range r.Client.Rungs {
 		if rung.Variant == c.variant.ID && rung.Dose != nil && rung.Dose.Kind == base.Kind {
 			if rung.Dose.Repetitions > 0 {
@@ -200,23 +231,24 @@ func (r Request) options(c candidate) []option {
 			}
 		}
 	}
-	sides := sidesOf(c.variant)
+	base = r.dosed(base, c)
+	sides := r.sides(c.variant)
 	breath := r.Client.BreathSeconds()
 	usual := base.Work(len(sides), breath)
 	more := r.lesserSide(c.variant)
 	var out []option
-	for _, d := range doses(base, c, r.Limits.Irritability) {
+	for _, d := range r.doses(base, c) {
 		if more != "" {
 			if d = d.Uneven(more); len(d.BySide) == 0 {
 				continue // sets that descend say nothing about sides
 			}
 		}
-		if !r.bearable(c.judged.Form, d) {
+		if !r.bearable(c, d) {
 			continue
 		}
 		work := d.Work(len(sides), breath)
 		share := work / usual
-		out = append(out, option{dose: d, seconds: work + d.Rest(len(sides), breath, restBetween(r.Limits)),
+		out = append(out, option{dose: d, seconds: work + r.rest(d, len(sides)),
 			// Falling returns: the usual dose is worth 1, twice as much 1.2.
 			returns: 1.5 * share / (0.5 + share)})
 	}
@@ -227,7 +259,7 @@ func (r Request) options(c candidate) []option {
 // the one that was measured to do less of what it is for. Empty when the sides
 // are alike.
 func (r Request) lesserSide(v *exercise.Variant) string {
-	if !v.Sided {
+	if len(r.sides(v)) < 2 {
 		return ""
 	}
 	for _, u := range r.Limits.Uneven {
@@ -242,11 +274,60 @@ func (r Request) lesserSide(v *exercise.Variant) string {
 	return ""
 }
 
+// usual is the variant's own dose, where the session happens.
+func (r Request) usual(v *exercise.Variant) exercise.Dose {
+	if r.Home {
+		return v.Home
+	}
+	return v.Studio
+}
+
+// kit is what there is to work with.
+func (r Request) kit() []string {
+	if r.atHand != nil {
+		return r.atHand
+	}
+	return r.allKit()
+}
+
+// allKit is the client's equipment; at home everyday things stand in for more.
+func (r Request) allKit() []string {
+	if !r.Home {
+		return r.Client.Equipment
+	}
+	out := slices.Clone(r.Client.Equipment)
+	for _, e := range exercise.Equipment {
+		if len(r.lib.StandIns[e]) > 0 && !slices.Contains(out, e) && !slices.Contains(bigThings, e) {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// Offers says whether a variant can be done in the place of the request with what
+// there is.
+func Offers(r Request, lib Library, v *exercise.Variant) bool {
+	r.lib = lib
+	return Available(v, r.Place, r.allKit())
+}
+
+// bigThings nobody improvises: they are there or they are not.
+var bigThings = []string{"mat", "table", "bed"}
+
+// fewReps is a count too small to vary, and fewHolds one too small to descend from.
+const (
+	fewReps  = 3
+	fewHolds = 4
+)
+
+// soreHold is the seconds that a hold is not cut below on a sore day.
+const soreHold = 5
+
 // bearable says whether a dose keeps weight off the wrists in time and stays by
 // itself inside what a whole session may hold.
-func (r Request) bearable(f *exercise.Form, d exercise.Dose) bool {
+func (r Request) bearable(c candidate, d exercise.Dose) bool {
 	for _, k := range r.Limits.Session {
-		if k.Count != limit.FloorTransfers && counted(k.Count, f, d, 1) > k.Max {
+		if k.Count != limit.FloorTransfers && counted(k.Count, c.judged.Form, c.phase, d, 1) > k.Max {
 			return false
 		}
 	}
@@ -254,7 +335,8 @@ func (r Request) bearable(f *exercise.Form, d exercise.Dose) bool {
 }
 
 // doses lists the sizes of dose that practice uses round the usual one.
-func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.Dose {
+func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
+	sore := r.Limits.Irritability
 	if form := c.judged.Form; base.Kind == exercise.Repetitions || base.Kind == exercise.Circles {
 		base.Seconds = form.Movement.Tempo()
 	}
@@ -262,9 +344,9 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 		base.Seconds = math.Min(base.Seconds, most) // an adapted form may hold for less
 	}
 	var out []exercise.Dose
-	maxSets := 2
-	if c.phase == "strengthen" || c.phase == "upright" || c.phase == "activate" {
-		maxSets = 3
+	maxSets := r.mostSets(c.phase)
+	if base.SetSizes()[0] < fewReps {
+		maxSets = 1 // ways down and up are practised once or twice
 	}
 	if sore > limit.Calm {
 		maxSets = min(maxSets, 2)
@@ -277,24 +359,37 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 			out = append(out, d)
 		}
 	case exercise.HoldBreaths:
-		for _, size := range []struct{ breaths, sets int }{{3, 1}, {5, 1}, {5, 2}} {
+		for _, size := range []struct{ breaths, sets int }{{3, 1}, {base.Breaths, 1}, {base.Breaths, 2}} {
 			d := base
 			d.Breaths, d.Sets = size.breaths, size.sets
-			out = append(out, d)
+			if len(out) == 0 || out[len(out)-1].Breaths != d.Breaths || size.sets > 1 {
+				out = append(out, d)
+			}
 		}
 	case exercise.HoldSeconds:
 		if sore > limit.Calm {
-			base.Seconds = math.Min(base.Seconds, 5)
+			base.Seconds = math.Min(base.Seconds, math.Max(soreHold, base.Seconds/2))
 		}
 		n := base.SetSizes()[0]
 		// Descending sets: McGill, Low Back Disorders (from memory); common practice.
-		for _, sizes := range [][]int{{n - 2}, {n}, {n, n - 2}, {n, n - 2, n - 4}} {
-			if sizes[len(sizes)-1] < 2 || len(sizes) > maxSets {
+		pyramids := [][]int{{n - 2}, {n}, {n, n - 2}, {n, n - 2, n - 4}}
+		if r.Approach == "steady" && maxSets > 2 {
+			pyramids = append(pyramids, []int{n + 2, n, n - 2, n - 4})
+			maxSets++
+		}
+		switch { // few long holds: one more or one fewer
+		case n <= 2:
+			pyramids = [][]int{{n}, {n, n}}
+		case n <= fewHolds:
+			pyramids = [][]int{{n - 1}, {n}, {n + 1}}
+		}
+		for _, sizes := range pyramids {
+			if sizes[len(sizes)-1] < min(2, n) || len(sizes) > maxSets {
 				continue
 			}
 			d := base
 			d.Sets, d.Repetitions, d.RepetitionsBySet = len(sizes), sizes[0], nil
-			if len(sizes) > 1 {
+			if sizes[0] != sizes[len(sizes)-1] {
 				d.RepetitionsBySet = sizes
 			}
 			out = append(out, d)
@@ -308,8 +403,11 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 	default:
 		n := base.SetSizes()[0]
 		sizes := []int{n - 2, n, n + 2}
+		if n < fewReps {
+			sizes = []int{n}
+		}
 		if sore > limit.Calm { // no more than the usual count on a sore day
-			sizes = sizes[:2]
+			sizes = sizes[:min(2, len(sizes))]
 		}
 		for _, reps := range sizes {
 			for sets := 1; sets <= maxSets; sets++ {
@@ -322,9 +420,20 @@ func doses(base exercise.Dose, c candidate, sore limit.Irritability) []exercise.
 	return out
 }
 
-func sidesOf(v *exercise.Variant) []string {
-	if v.Sided {
-		return []string{"left", "right"}
+// sides are those a variant is done on: with curves that all bulge to one side,
+// what lengthens is done for the hollow side and what strengthens for the bulging
+// one; two curves the other way round want even work.
+func (r Request) sides(v *exercise.Variant) []string {
+	if !v.Sided {
+		return []string{}
 	}
-	return []string{}
+	convex := r.Client.Convex()
+	concave := map[string]string{"left": "right", "right": "left"}[convex]
+	switch {
+	case convex != "" && v.Curve == "strengthen":
+		return []string{convex}
+	case convex != "" && v.Curve == "lengthen":
+		return []string{concave}
+	}
+	return []string{"left", "right"}
 }

@@ -46,10 +46,10 @@ func (r Request) judged(id string, items []Item) (*exercise.Variant, limit.Judge
 	if v == nil {
 		return nil, limit.Judgement{}, fmt.Errorf("variant: %q is not in the library", id)
 	}
-	if !Available(v, r.Place, r.Client.Equipment) {
+	if !Available(v, r.Place, r.kit()) {
 		return nil, limit.Judgement{}, fmt.Errorf("variant: %s cannot be done %s with the equipment at hand", v.Name, r.Place.Words())
 	}
-	j := limit.Judge(r.Limits, v)
+	j := r.judge(v)
 	if j.Verdict == exercise.Avoid {
 		err := fmt.Errorf("variant: %s is not for this client: %s", v.Name, j.Reasons[0].Text)
 		if near := r.find(r.instead(v, items)); near != nil {
@@ -63,7 +63,7 @@ func (r Request) judged(id string, items []Item) (*exercise.Variant, limit.Judge
 // Swap puts another variant in the place of item i, with the dose whose seconds
 // come nearest to what was there.
 func (p *Plan) Swap(r Request, lib Library, i int, id string) error {
-	r.lib = lib
+	r = r.from(lib)
 	if err := p.has(i); err != nil {
 		return err
 	}
@@ -93,7 +93,7 @@ func (r Request) nearest(v *exercise.Variant, j limit.Judgement, phase exercise.
 // Add puts a variant into the session where its phase and position belong, with
 // its usual dose, and says where.
 func (p *Plan) Add(r Request, lib Library, id string) (int, error) {
-	r.lib = lib
+	r = r.from(lib)
 	if i := slices.IndexFunc(p.Items, func(it Item) bool { return it.Variant == id }); i >= 0 {
 		return 0, fmt.Errorf("variant: %s is in the plan already, as number %d", p.Items[i].Name, i+1)
 	}
@@ -102,8 +102,8 @@ func (p *Plan) Add(r Request, lib Library, id string) (int, error) {
 		return 0, err
 	}
 	phase := phasesOf(v)[0]
-	sides := len(sidesOf(v))
-	usual := v.Studio.Work(sides, p.Breath) + v.Studio.Rest(sides, p.Breath, restBetween(r.Limits))
+	sides := len(r.sides(v))
+	usual := v.Studio.Work(sides, p.Breath) + r.rest(v.Studio, sides)
 	it := r.item(v, j, phase, r.nearest(v, j, phase, usual))
 	order := r.newFrame(0)
 	at := 0
@@ -117,7 +117,7 @@ func (p *Plan) Add(r Request, lib Library, id string) (int, error) {
 
 // Remove takes item i out.
 func (p *Plan) Remove(r Request, lib Library, i int) error {
-	r.lib = lib
+	r = r.from(lib)
 	if err := p.has(i); err != nil {
 		return err
 	}
@@ -129,7 +129,7 @@ func (p *Plan) Remove(r Request, lib Library, i int) error {
 
 // Move puts item i at another place of the order.
 func (p *Plan) Move(r Request, lib Library, i, to int) error {
-	r.lib = lib
+	r = r.from(lib)
 	if err := p.has(i); err != nil {
 		return err
 	}
@@ -143,14 +143,14 @@ func (p *Plan) Move(r Request, lib Library, i, to int) error {
 // Doses are the doses item i may be given, in the order of their length; the one
 // it has is among them.
 func (p *Plan) Doses(r Request, lib Library, i int) []exercise.Dose {
-	r.lib = lib
+	r = r.from(lib)
 	if p.has(i) != nil {
 		return nil
 	}
 	it := p.Items[i]
 	out := []exercise.Dose{it.Dose}
 	if v := lib.variant(it.Variant); v != nil {
-		for _, o := range r.options(candidate{variant: v, judged: limit.Judge(r.Limits, v), phase: it.Phase}) {
+		for _, o := range r.options(candidate{variant: v, judged: r.judge(v), phase: it.Phase}) {
 			if !slices.ContainsFunc(out, func(d exercise.Dose) bool { return d.Words(true) == o.dose.Words(true) }) {
 				out = append(out, o.dose)
 			}
@@ -171,7 +171,7 @@ func (p *Plan) Doses(r Request, lib Library, i int) []exercise.Dose {
 
 // SetDose gives item i one of its Doses, named by its words.
 func (p *Plan) SetDose(r Request, lib Library, i int, words string) error {
-	r.lib = lib
+	r = r.from(lib)
 	if err := p.has(i); err != nil {
 		return err
 	}
@@ -232,7 +232,7 @@ func (p Plan) Continue(r Request, lib Library, done, minutes int) (Plan, error) 
 	r.Fixed = slices.DeleteFunc(slices.Clone(p.Items[done:]), func(it Item) bool { return !it.Locked })
 	r.Minutes = minutes
 	rest := Best(r, lib)
-	r.lib = lib
+	r = r.from(lib)
 	next := rest
 	next.Items = slices.Concat(r.Done, rest.Items)
 	next.MinutesAsked = p.MinutesAsked

@@ -8,11 +8,14 @@ import (
 )
 
 // Weights of the choosing, this product's own choice: what it costs to leave
-// out a phase that could be filled, to begin one more exercise (fewer, done
-// fully, teach better than many), to change position, and to get down to or up
-// from the floor.
+// out a phase, and the first or last one (more than anything else, so that a
+// session opens and closes quietly wherever it can), to begin one more exercise
+// (fewer, done fully, teach better than many), to change position, and to get down
+// to or up from the floor. A phase that nothing can fill costs the same for every
+// session, so that a limit more can never make the best one worth more.
 const (
 	skippedPhase   = 3.0
+	skippedEnd     = 10000.0
 	oneMore        = 0.5
 	positionCost   = 0.6
 	transferCost   = 2.0
@@ -37,20 +40,19 @@ type step struct {
 // candidate and time so far, in ticks, holds the true optimum of this value. It is
 // filled anew for each set of prices and its memory used again.
 type table struct {
-	f             frame
-	cs            []candidate
-	limit         int // last column
-	phase         []int
-	filled        []bool
-	opens, closes bool
-	best          [][]float64 // by last candidate and column
-	way           [][]step
-	states        []state
-	stateOf       []int // the state that each candidate ends in
-	arrivals      []arrival
-	kindOf        []int // the arrival from earlier phases that each candidate shares
-	now           arrival
-	seconds       [][]int // ticks of each option
+	f        frame
+	cs       []candidate
+	limit    int // last column
+	phase    []int
+	skip     []float64   // what leaving out each phase costs
+	best     [][]float64 // by last candidate and column
+	way      [][]step
+	states   []state
+	stateOf  []int // the state that each candidate ends in
+	arrivals []arrival
+	kindOf   []int // the arrival from earlier phases that each candidate shares
+	now      arrival
+	seconds  [][]int // ticks of each option
 	// Positions by number: where each candidate starts and ends, whether it is
 	// sided, ticks and cost of moving from one to another and of coming up, and
 	// which are on the floor.
@@ -60,6 +62,7 @@ type table struct {
 	up                []int
 	floor             []bool
 	standing          int
+	miss              []float64 // what ending in each column costs
 }
 
 // state is the phase and position that the last exercise ended in. What follows
@@ -67,6 +70,7 @@ type table struct {
 type state struct {
 	phase  int
 	end    exercise.Position
+	rank   int // of end
 	value  []float64
 	by     []int16
 	lo, hi int // columns in use
@@ -83,7 +87,7 @@ type arrival struct {
 
 func newTable(f frame, cs []candidate) *table {
 	n := len(cs)
-	t := &table{f: f, cs: cs, limit: f.columns(), phase: make([]int, n), filled: make([]bool, len(f.phases)),
+	t := &table{f: f, cs: cs, limit: f.columns(), phase: make([]int, n), skip: f.skips(),
 		best: make([][]float64, n), way: make([][]step, n), stateOf: make([]int, n), kindOf: make([]int, n), seconds: make([][]int, n)}
 	type kind struct {
 		phase int
@@ -93,14 +97,13 @@ func newTable(f frame, cs []candidate) *table {
 	var kinds []kind
 	for i, c := range cs {
 		t.phase[i] = f.phase(c.phase)
-		t.filled[t.phase[i]] = true
 		t.best[i], t.way[i] = make([]float64, t.limit+1), make([]step, t.limit+1)
 		t.stateOf[i] = slices.IndexFunc(t.states, func(s state) bool { return s.phase == t.phase[i] && s.end == c.variant.EndPosition })
 		if t.stateOf[i] < 0 {
 			t.stateOf[i] = len(t.states)
-			t.states = append(t.states, state{phase: t.phase[i], end: c.variant.EndPosition, value: make([]float64, t.limit+1), by: make([]int16, t.limit+1)})
+			t.states = append(t.states, state{phase: t.phase[i], end: c.variant.EndPosition, rank: c.variant.EndPosition.Rank(), value: make([]float64, t.limit+1), by: make([]int16, t.limit+1)})
 		}
-		k := kind{t.phase[i], c.variant.Position, c.variant.Sided}
+		k := kind{t.phase[i], c.variant.Position, c.sided}
 		t.kindOf[i] = slices.Index(kinds, k)
 		if t.kindOf[i] < 0 {
 			t.kindOf[i] = len(kinds)
@@ -112,8 +115,10 @@ func newTable(f frame, cs []candidate) *table {
 		}
 	}
 	t.positions()
+	for k := range t.limit + 1 {
+		t.miss = append(t.miss, f.missCost(k))
+	}
 	t.now = t.newArrival()
-	t.opens, t.closes = t.filled[0], t.filled[len(t.filled)-1]
 	return t
 }
 
@@ -122,7 +127,7 @@ func (t *table) positions() {
 	t.standing = standingPosition.Rank()
 	for _, c := range t.cs {
 		side := 0
-		if c.variant.Sided {
+		if c.sided {
 			side = 1
 		}
 		t.start, t.end, t.sided = append(t.start, c.variant.Position.Rank()), append(t.end, c.variant.EndPosition.Rank()), append(t.sided, side)
@@ -157,9 +162,7 @@ func clearTo(values []float64) {
 func (t *table) skips(from, to int) float64 {
 	cost := 0.0
 	for p := from + 1; p < to; p++ {
-		if t.filled[p] {
-			cost += skippedPhase
-		}
+		cost += t.skip[p]
 	}
 	return cost
 }
@@ -170,7 +173,7 @@ func (t *table) follow(a *arrival, s *state, i int) {
 	if s.hi < 0 || !t.f.allowed(s.phase, s.end, c.variant.Position) {
 		return
 	}
-	end := s.end.Rank()
+	end := s.rank
 	move := t.move[end][2*t.start[i]+t.sided[i]]
 	cost := t.skips(s.phase, t.phase[i]) + t.cost[end][t.start[i]]
 	last := min(s.hi, t.limit-move)
@@ -195,7 +198,7 @@ func (t *table) fromEarlier(i int) *arrival {
 	c := &t.cs[i]
 	clearTo(a.into)
 	a.lo, a.hi, a.done = t.limit+1, -1, true
-	if t.f.mayStart(t.opens, t.phase[i], c.variant.Position) {
+	if t.f.mayStart(t.phase[i], c.variant.Position) {
 		from := t.f.from.Rank()
 		if at := t.move[from][2*t.start[i]+t.sided[i]]; at <= t.limit {
 			a.into[at], a.from[at] = -t.skips(t.f.begun, t.phase[i])-t.cost[from][t.start[i]], step{from: -1, before: -1}
@@ -247,6 +250,7 @@ func (t *table) reach(i int) {
 		}
 	}
 	clearTo(t.best[i])
+	lo, hi := t.limit+1, -1
 	for k, o := range t.cs[i].doses {
 		s := t.seconds[i][k]
 		last := min(now.hi, t.limit-s)
@@ -254,6 +258,7 @@ func (t *table) reach(i int) {
 			continue
 		}
 		alone := o.value - oneMore
+		lo, hi = min(lo, now.lo+s), max(hi, last+s)
 		in, at, to := now.into[now.lo:last+1], t.best[i][now.lo+s:last+s+1], t.way[i][now.lo+s:last+s+1]
 		from := now.from[now.lo : last+1]
 		for n, v := range in {
@@ -263,12 +268,12 @@ func (t *table) reach(i int) {
 		}
 	}
 	s := &t.states[t.stateOf[i]]
-	for n, v := range t.best[i] {
-		if v > s.value[n] {
+	for n := lo; n <= hi; n++ {
+		if v := t.best[i][n]; v > s.value[n] {
 			s.value[n], s.by[n] = v, int16(i)
-			s.lo, s.hi = min(s.lo, n), max(s.hi, n)
 		}
 	}
+	s.lo, s.hi = min(s.lo, lo), max(s.hi, hi)
 }
 
 // finish is the best end of a session: which candidate is last, at which column,
@@ -276,9 +281,6 @@ func (t *table) reach(i int) {
 func (t *table) finish() (end, at int, top float64) {
 	end, top = -1, none
 	for i := range t.cs {
-		if t.closes && t.phase[i] != len(t.f.phases)-1 {
-			continue
-		}
 		up := t.up[t.end[i]]
 		cost := t.skips(t.phase[i], len(t.f.phases)) + t.cost[t.end[i]][t.standing]
 		for k, v := range t.best[i] {
@@ -286,7 +288,7 @@ func (t *table) finish() (end, at int, top float64) {
 			if v == none || total > t.limit {
 				continue
 			}
-			if v -= cost + t.f.missCost(total); v > top {
+			if v -= cost + t.miss[total]; v > top {
 				end, at, top = i, k, v
 			}
 		}

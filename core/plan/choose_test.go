@@ -14,18 +14,17 @@ import (
 // value is what choose is to make greatest, worked out plainly for one given
 // sequence; ok is false when the sequence is not allowed.
 func value(place exercise.Place, cs []candidate, picked []int, doses []int, target int) (worth float64, seconds int, ok bool) {
-	f, filled := frameOf(place, target), map[int]bool{}
+	f := frameOf(place, target)
 	index := func(i int) int { return slices.Index(exercise.Phases, cs[i].phase) }
-	for i := range cs {
-		filled[index(i)] = true
-	}
-	if len(picked) == 0 || filled[0] && index(picked[0]) != 0 || filled[5] && index(picked[len(picked)-1]) != 5 {
+	if len(picked) == 0 {
 		return 0, 0, false
 	}
 	at, phase := standingPosition, -1
 	skip := func(to int) {
 		for p := phase + 1; p < to; p++ {
-			if filled[p] {
+			if p == 0 || p == 5 {
+				worth -= skippedEnd
+			} else {
 				worth -= skippedPhase
 			}
 		}
@@ -39,7 +38,7 @@ func value(place exercise.Place, cs []candidate, picked []int, doses []int, targ
 		phase = index(i)
 		worth -= moveCost(place, at, v.Position)
 		change := changeOver(place, at, v.Position)
-		if v.Sided {
+		if cs[i].sided {
 			change += sideSeconds
 		}
 		o := cs[i].doses[doses[n]]
@@ -93,7 +92,7 @@ func TestChooseFindsTheOptimum(t *testing.T) {
 		for i := range n {
 			position := rapid.SampledFrom([]exercise.Position{"supine", "four_point", "standing_supported", "standing"}).Draw(t, "position")
 			c := candidate{phase: rapid.SampledFrom(exercise.Phases).Draw(t, "phase"),
-				variant: &exercise.Variant{ID: string(rune('a' + i)), Position: position, EndPosition: position, Sided: rapid.Bool().Draw(t, "sided")}}
+				variant: &exercise.Variant{ID: string(rune('a' + i)), Position: position, EndPosition: position}, sided: rapid.Bool().Draw(t, "sided")}
 			for range rapid.IntRange(1, 2).Draw(t, "doses") {
 				c.doses = append(c.doses, option{seconds: float64(rapid.IntRange(20, 160).Draw(t, "seconds")), value: rapid.Float64Range(0, 6).Draw(t, "value")})
 			}

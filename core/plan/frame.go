@@ -20,17 +20,14 @@ type frame struct {
 	standing bool              // upright work comes first
 }
 
-// Columns of the table: as many as keep a session's minutes right to well under
-// one in a hundred. Short sessions are counted to leastTick seconds.
-const (
-	leastTick   = 3
-	mostColumns = 400
-)
+// mostColumns of the table are as many as keep a session's minutes right to well
+// under one in a hundred.
+const mostColumns = 400
 
 // newFrame is the frame of a whole session.
 func (r Request) newFrame(target int) frame {
 	f := frame{place: r.Place, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst,
-		tick: max(leastTick, (target+mostColumns-1)/mostColumns)}
+		tick: max(1, (target+mostColumns-1)/mostColumns)}
 	if r.StandingFirst {
 		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}
 	}
@@ -76,8 +73,28 @@ func (f frame) allowed(phase int, end, start exercise.Position) bool {
 	return !isFloor(f.place, start) || isFloor(f.place, end) || f.standing && phase == 0
 }
 
-// mayStart says whether the session may begin, or go on, with this exercise;
-// opens that its first phase can be filled, and then it is not left out.
-func (f frame) mayStart(opens bool, phase int, start exercise.Position) bool {
-	return phase >= f.begun && !(f.stayUp && isFloor(f.place, start)) && (phase == 0 || f.begun >= 0 || !opens)
+// mayStart says whether the session may begin, or go on, with this exercise.
+func (f frame) mayStart(phase int, start exercise.Position) bool {
+	return phase >= f.begun && !(f.stayUp && isFloor(f.place, start))
+}
+
+// skips is what leaving out each phase costs.
+func (f frame) skips() []float64 {
+	out := make([]float64, len(f.phases))
+	for i := range out {
+		out[i] = skippedPhase
+	}
+	out[0], out[len(out)-1] = skippedEnd, skippedEnd
+	return out
+}
+
+// unfilled is what is lost by the phases that no candidate fills, whatever is chosen.
+func (f frame) unfilled(cs []candidate) float64 {
+	cost := 0.0
+	for i, skip := range f.skips() {
+		if i > f.begun && !slices.ContainsFunc(cs, func(c candidate) bool { return f.phase(c.phase) == i }) {
+			cost += skip
+		}
+	}
+	return cost
 }

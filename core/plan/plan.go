@@ -33,6 +33,8 @@ type Plan struct {
 	PainNow      int               `json:"pain_now"` // 0 to 10, as the plan was made for
 	// StandingFirst says that work on two feet comes before the floor.
 	StandingFirst bool `json:"standing_first,omitempty"`
+	// Home says that it is to be done at home, with what stands in for equipment.
+	Home bool `json:"home,omitempty"`
 }
 
 // Item is one exercise of a session, with everything needed to teach it, as it
@@ -100,17 +102,66 @@ type Request struct {
 	Place         exercise.Place
 	Approach      exercise.Approach
 	Minutes       int
-	StandingFirst bool   // work on two feet comes before the floor, while the client is fresh
+	StandingFirst bool // work on two feet comes before the floor, while the client is fresh
+	Home          bool // for home: home doses, and everyday things instead of equipment
+	History       History
 	Fixed         []Item // exercises the instructor has locked: they stay, with their doses
 	Kept          []Item // exercises to be kept where possible, with doses that may change
 	Done          []Item // what has been done of a session that goes on
 	lib           Library
+	verdicts      map[*exercise.Variant]limit.Judgement // of this answer, each given once
+	atHand        []string                              // equipment, of this answer
 }
 
 // Library is what the planner chooses from.
 type Library struct {
 	Variants []*exercise.Variant
 	Hash     string
+	StandIns map[string][]string // everyday things that stand in for equipment, in words
+
+	depths map[string]int
+}
+
+// NewLibrary is a library with the depth of every rung worked out: how many steps of
+// its ladder lie below it.
+func NewLibrary(variants []*exercise.Variant, hash string, standIns map[string][]string) Library {
+	l := Library{Variants: variants, Hash: hash, StandIns: standIns, depths: map[string]int{}}
+	for range variants { // no ladder is longer than the library, and most are short
+		moved := false
+		for _, v := range variants {
+			for _, n := range v.Next {
+				if d := l.depths[v.ID] + 1; d > l.depths[n.To] {
+					l.depths[n.To], moved = d, true
+				}
+			}
+		}
+		if !moved {
+			break
+		}
+	}
+	return l
+}
+
+// depth is how many steps of its ladder lie below a variant.
+func (l Library) depth(v *exercise.Variant) int { return l.depths[v.ID] }
+
+// from is the request as it is answered from a library.
+func (r Request) from(lib Library) Request {
+	r.lib, r.verdicts = lib, make(map[*exercise.Variant]limit.Judgement, len(lib.Variants))
+	r.atHand = r.allKit()
+	return r
+}
+
+// judge is the verdict on a variant for the request's client.
+func (r Request) judge(v *exercise.Variant) limit.Judgement {
+	j, given := r.verdicts[v]
+	if !given {
+		j = limit.Judge(r.Limits, v)
+		if r.verdicts != nil {
+			r.verdicts[v] = j
+		}
+	}
+	return j
 }
 
 // find is a variant of the library the request is answered from.

@@ -28,7 +28,7 @@ var lib, planLib = func() (*library.Library, plan.Library) {
 	if err != nil {
 		panic(err)
 	}
-	return l, plan.Library{Variants: l.Variants, Hash: l.Hash}
+	return l, plan.NewLibrary(l.Variants, l.Hash, l.StandIns)
 }()
 
 func request(c limit.Client, place exercise.Place, minutes int) plan.Request {
@@ -87,7 +87,8 @@ func clients(t *rapid.T) limit.Client {
 	pain := rapid.IntRange(0, 10).Draw(t, "pain")
 	c := limit.Client{HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"), MassKG: rapid.Float64Range(40, 130).Draw(t, "mass"),
 		Strict: rapid.Bool().Draw(t, "strict"), Pain: limit.Pain{Now: &pain},
-		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat")},
+		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat"), Prone: flag("prone")},
+		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"), Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t, "sex"), Steroids: rapid.Bool().Draw(t, "steroids"),
 		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom([]string{"mat", "chair", "pillow", "towel", "bed", "table", "band", "rail", "stick", "bench"}), rapid.ID).Draw(t, "kit"),
 		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
 	if rapid.Bool().Draw(t, "bone") {
@@ -115,16 +116,43 @@ func clients(t *rapid.T) limit.Client {
 	if rapid.Bool().Draw(t, "measured") {
 		c.Measures = []limit.Measure{{ID: "breath_seconds", Value: rapid.Float64Range(2, 12).Draw(t, "breath")}, {ID: "lumbar_flexion_deg", Value: rapid.Float64Range(5, 70).Draw(t, "bend")}}
 	}
+	if rapid.Bool().Draw(t, "settles") {
+		hours := rapid.Float64Range(0, 60).Draw(t, "hours")
+		c.Pain.SettlesHours = &hours
+	}
+	for _, v := range rapid.SliceOfNDistinct(rapid.SampledFrom(lib.Variants), 0, 5, func(v *exercise.Variant) string { return v.ID }).Draw(t, "rungs") {
+		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Dose: &exercise.Dose{Kind: v.Studio.Kind, Repetitions: rapid.IntRange(1, 15).Draw(t, "recorded")}})
+	}
+	if rapid.Bool().Draw(t, "instructed") {
+		c.Instructions = []limit.Instruction{{Quantity: rapid.SampledFrom([]string{"lumbar_extension", "lumbar_flexion", "thoracic_rotation_left", "knee_flexion", "lumbar_moment", "shoulder_elevation"}).Draw(t, "told"),
+			Max: rapid.Float64Range(0, 120).Draw(t, "to"), By: "surgeon", On: "2026-10-01"}}
+	}
+	for _, test := range rapid.SliceOfNDistinct(rapid.SampledFrom(limit.ScreenTests), 0, 3, func(s limit.ScreenTest) string { return s.ID }).Draw(t, "tests") {
+		c.Screens = append(c.Screens, limit.Screen{ID: test.ID, Finding: rapid.SampledFrom([]string{"able", "loses_neutral", "weak", "stiff", "painful"}).Draw(t, "finding"),
+			Sensation: rapid.SampledFrom([]string{"none", "stretch", "solid_stop", "pinch", "pain"}).Draw(t, "felt")})
+	}
+	if rapid.IntRange(0, 9).Draw(t, "cleared") == 0 {
+		c.Clearances = []limit.Clearance{{Rule: "osteoporosis.head_lift", By: "Dr Example", On: "2026-10-01"}}
+	}
 	return c
 }
 
 func TestNoPlanBreaksALimit(t *testing.T) {
 	check := func(t *rapid.T) {
 		c := clients(t)
-		place := rapid.SampledFrom([]exercise.Place{"mat", "bed", "table", "chair", "standing"}).Draw(t, "place")
-		minutes := rapid.IntRange(5, 60).Draw(t, "minutes")
+		place := rapid.SampledFrom(exercise.Places).Draw(t, "place")
+		minutes := rapid.IntRange(5, 75).Draw(t, "minutes")
 		r := request(c, place, minutes)
+		r.Approach = rapid.SampledFrom(exercise.Approaches).Draw(t, "approach")
+		r.StandingFirst, r.Home = rapid.Bool().Draw(t, "standing first"), rapid.Bool().Draw(t, "home")
+		r.History = plan.History{Sessions: rapid.IntRange(0, 20).Draw(t, "sessions"), Days: rapid.IntRange(0, 30).Draw(t, "days")}
 		p := plan.Best(r, planLib)
+		if p.Status == plan.Refer {
+			if len(p.Items) != 0 || len(r.Limits.Refer) == 0 {
+				t.Fatalf("refers with %d items and %d reasons", len(p.Items), len(r.Limits.Refer))
+			}
+			return
+		}
 		if p.Status == plan.Infeasible {
 			if len(p.Items) != 0 || len(p.Notes) == 0 {
 				t.Fatalf("infeasible with %d items and %d notes", len(p.Items), len(p.Notes))
@@ -141,7 +169,7 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 			if (it.Verdict == exercise.Suits) != (len(it.Adaptations) == 0) || it.Verdict == exercise.Avoid {
 				t.Fatalf("%s is %s with %v", it.Variant, it.Verdict, it.Adaptations)
 			}
-			if !plan.Available(v, place, c.Equipment) {
+			if !plan.Offers(r, planLib, v) {
 				t.Fatalf("%s is not available %s with %v", it.Variant, place, c.Equipment)
 			}
 			sum += it.Seconds()
@@ -159,12 +187,12 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 			}
 		}
 		for i := 1; i < len(p.Items); i++ {
-			if phase(p.Items[i]) < phase(p.Items[i-1]) {
+			if !r.StandingFirst && phase(p.Items[i]) < phase(p.Items[i-1]) {
 				t.Fatalf("phase %s after %s", p.Items[i].Phase, p.Items[i-1].Phase)
 			}
 		}
 	}
-	rounds := 3 // of a hundred clients
+	rounds := 2 // of a hundred clients
 	if *many {
 		rounds = 1000
 	}
@@ -213,7 +241,7 @@ func TestSoreDaysAskLess(t *testing.T) {
 			assert.LessOrEqual(t, it.Dose.Repetitions, lib.Variant(it.Variant).Studio.Repetitions, it.Variant)
 		}
 		if it.Dose.Kind == exercise.HoldSeconds {
-			assert.LessOrEqual(t, it.Dose.Seconds, 5.0)
+			assert.LessOrEqual(t, it.Dose.Seconds, max(5, lib.Variant(it.Variant).Studio.Seconds/2), it.Variant)
 		}
 	}
 	c.Pain.Now = ptr(7)
@@ -287,12 +315,13 @@ func BenchmarkBest(b *testing.B) {
 // BenchmarkBestByLibrary plans 30 minutes from parts of the library.
 func BenchmarkBestByLibrary(b *testing.B) {
 	for _, share := range []int{4, 2, 1} {
-		part := plan.Library{}
+		var some []*exercise.Variant
 		for i, v := range planLib.Variants {
 			if i%share == 0 {
-				part.Variants = append(part.Variants, v)
+				some = append(some, v)
 			}
 		}
+		part := plan.NewLibrary(some, "", nil)
 		b.Run(fmt.Sprintf("%dvariants", len(part.Variants)), func(b *testing.B) { benchmarkBest(b, part, 30) })
 	}
 }

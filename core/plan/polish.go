@@ -14,7 +14,7 @@ const mostTrials = 60000
 // Of a change it works out only the difference.
 type polisher struct {
 	v       valued
-	t       *table // for phases, columns and what is filled
+	t       *table // for phases, columns and moves
 	trials  int
 	now     []choice
 	items   float64   // what the items of now are worth, without their order
@@ -114,7 +114,7 @@ func (p *polisher) keep() {
 // is allowed.
 func (p *polisher) path(list []choice) (cost float64, used int, ok bool) {
 	t := p.t
-	if len(list) == 0 || t.opens && t.f.begun < 0 && t.phase[list[0].candidate] != 0 || t.closes && t.phase[list[len(list)-1].candidate] != len(t.filled)-1 {
+	if len(list) == 0 {
 		return 0, 0, false
 	}
 	at, phase := t.f.from.Rank(), t.f.begun
@@ -128,7 +128,7 @@ func (p *polisher) path(list []choice) (cost float64, used int, ok bool) {
 		used += t.move[at][2*t.start[i]+t.sided[i]] + t.seconds[i][x.option]
 		phase, at = t.phase[i], t.end[i]
 	}
-	return cost + t.skips(phase, len(t.filled)) + t.cost[at][t.standing], used + t.up[at], true
+	return cost + t.skips(phase, len(t.skip)) + t.cost[at][t.standing], used + t.up[at], true
 }
 
 // try looks at a sequence that differs from the present one by the changes, and

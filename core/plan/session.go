@@ -18,7 +18,7 @@ func (r Request) caps() []sessionCap {
 	var out []sessionCap
 	for _, k := range r.Limits.Session {
 		switch k.Count {
-		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds:
+		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises:
 			out = append(out, sessionCap{k})
 		}
 	}
@@ -26,12 +26,12 @@ func (r Request) caps() []sessionCap {
 }
 
 // of is how much of the cap a form done with a dose takes.
-func (k sessionCap) of(f *exercise.Form, d exercise.Dose, sides int) float64 {
-	return counted(k.Count, f, d, sides)
+func (k sessionCap) of(f *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) float64 {
+	return counted(k.Count, f, phase, d, sides)
 }
 
 // counted is how much a form done with a dose adds to one of limit.SessionCounts.
-func counted(count string, f *exercise.Form, d exercise.Dose, sides int) float64 {
+func counted(count string, f *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) float64 {
 	m := f.Measured
 	switch count {
 	case limit.ExtensionCycles:
@@ -45,6 +45,10 @@ func counted(count string, f *exercise.Form, d exercise.Dose, sides int) float64
 	case limit.HeavySeconds:
 		if m.Demand >= limit.HeavyDemand {
 			return d.Work(sides, limit.DefaultBreath)
+		}
+	case limit.CoreExercises:
+		if phase == "activate" || phase == "strengthen" {
+			return 1
 		}
 	case limit.WristSeconds:
 		if onWrists(f) {
@@ -93,7 +97,7 @@ func (p Plan) Use(lib Library) map[string]float64 {
 			continue
 		}
 		for _, count := range limit.SessionCounts {
-			n := counted(count, formOf(v, it), it.Dose, len(it.Sides))
+			n := counted(count, formOf(v, it), it.Phase, it.Dose, len(it.Sides))
 			if count == limit.WristSeconds {
 				use[count] = math.Max(use[count], n)
 			} else if n > 0 {
@@ -110,6 +114,11 @@ func formOf(v *exercise.Variant, it Item) *exercise.Form { return v.FormOf(it.Ad
 // how much; nil when it is inside all.
 func (p Plan) over(r Request) (*limit.SessionCap, float64) {
 	use := p.Use(r.lib)
+	for count, n := range (Plan{Items: r.Done}).Use(r.lib) {
+		if count != limit.WristSeconds { // the hands have rested since
+			use[count] += n
+		}
+	}
 	for i, k := range r.Limits.Session {
 		if excess := use[k.Count] - k.Max; excess > 1e-6 {
 			return &r.Limits.Session[i], excess
@@ -129,7 +138,7 @@ func (p *Plan) trim(r Request) {
 		}
 		worst, most := -1, 0.0
 		for i, it := range p.Items {
-			n := counted(over.Count, formOf(r.find(it.Variant), it), it.Dose, len(it.Sides))
+			n := counted(over.Count, formOf(r.find(it.Variant), it), it.Phase, it.Dose, len(it.Sides))
 			if it.Locked {
 				n /= 1000
 			}
@@ -141,14 +150,15 @@ func (p *Plan) trim(r Request) {
 			return // ways to the floor follow from the order
 		}
 		p.Items = slices.Delete(p.Items, worst, worst+1)
-		p.Retime(r)
+		p.retimeFrom(r, r.newFrame(0).from)
 	}
 }
 
 // CountWords says what is counted in a whole session.
 func CountWords(count string, n float64) string {
 	words := map[string]string{limit.ExtensionCycles: "times arching the low back", limit.FlexionCycles: "times rounding the low back",
-		limit.HeavySeconds: "seconds of heavy work", limit.FloorTransfers: "ways to or from the floor", limit.WristSeconds: "seconds on the wrists at once"}
+		limit.HeavySeconds: "seconds of heavy work", limit.FloorTransfers: "ways to or from the floor", limit.WristSeconds: "seconds on the wrists at once",
+		limit.CoreExercises: "exercises of core work"}
 	return fmt.Sprintf("%.0f %s", n, words[count])
 }
 

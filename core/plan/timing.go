@@ -49,11 +49,17 @@ func ComingUp(place exercise.Place, from exercise.Position) float64 {
 	return changeOver(place, from, standingPosition) - setUpSeconds
 }
 
-func restBetween(l limit.Set) float64 {
-	if l.Irritability > limit.Calm {
-		return restSecondsSore
+// rest is the seconds of rest that a dose needs: between sets and sides, longer on
+// a sore day, and as long as the work for whoever is out of training.
+func (r Request) rest(d exercise.Dose, sides int) float64 {
+	between := float64(restSeconds)
+	if r.Limits.Irritability > limit.Calm {
+		between = restSecondsSore
 	}
-	return restSeconds
+	if r.Limits.EvenRest {
+		between = math.Max(between, longestSet(d))
+	}
+	return d.Rest(sides, r.Client.BreathSeconds(), between)
 }
 
 // Retime works out every item's seconds, the transfers and the total anew, from
@@ -76,7 +82,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 		it := &p.Items[i]
 		sides := len(it.Sides)
 		it.SecondsWork = tenth(it.Dose.Work(sides, p.Breath))
-		it.SecondsRest = tenth(it.Dose.Rest(sides, p.Breath, restBetween(r.Limits)))
+		it.SecondsRest = tenth(r.rest(it.Dose, sides))
 		it.SecondsChange = changeOver(p.Place, at, it.Position)
 		if sides > 1 {
 			it.SecondsChange += sideSeconds * float64(sides-1)

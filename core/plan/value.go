@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"strings"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -29,6 +30,10 @@ const (
 	rungBonus    = 0.8   // for being on record
 	favourBonus  = 0.7   // for what the approach reaches for
 	strangeCost  = 0.3   // of what another approach reaches for
+	recentCost   = 0.3   // of what the last session held, unless it is a rung on record
+	directionOne = 0.25  // of moving the spine in a direction at all, for balance
+	quietBonus   = 2.0   // of breath and rest where a session opens and closes
+	untriedCost  = 0.2   // of each rung below that has not been done yet
 	doseBonus    = 0.25  // for the way of counting that the approach likes
 	againCost    = 2.2   // of a second variant of one family
 	lingerCost   = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
@@ -116,7 +121,7 @@ func (r Request) value(cs []candidate) valued {
 		}
 		return i
 	}
-	units := func(v *exercise.Variant, phase exercise.Phase) []unit {
+	units := func(v *exercise.Variant, form *exercise.Form, phase exercise.Phase) []unit {
 		var out []unit
 		share := 1.0
 		for _, p := range r.ranked(v) {
@@ -124,9 +129,15 @@ func (r Request) value(cs []candidate) valued {
 			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share, false})
 			share /= 2
 		}
+		for _, d := range directions(form.Measured) {
+			out = append(out, unit{feat("direction "+d, [3]float64{directionOne, directionOne * secondShare, 0}), 1, false})
+		}
 		out = append(out, unit{feat("family "+v.Family, [3]float64{0, -againCost, -againCost}), 1, true})
 		switch phase {
 		case "settle", "close":
+			if v.ID == pelvisCheck || v.Family == "walking" {
+				break // what frames a session is no lingering
+			}
 			out = append(out, unit{feat("phase "+string(phase), [3]float64{0, -lingerCost, -2 * lingerCost}), 1, true})
 		case "mobilise", "upright":
 			if phase == "mobilise" || !upright(r.Place) {
@@ -137,11 +148,11 @@ func (r Request) value(cs []candidate) valued {
 	}
 	for i := range cs {
 		c := &v.cs[i]
-		c.units = units(c.variant, c.phase)
+		c.units = units(c.variant, c.judged.Form, c.phase)
 		for k := range c.doses {
 			c.doses[k].uses = nil
 			for _, u := range caps {
-				if amount := u.of(c.judged.Form, c.doses[k].dose, len(sidesOf(c.variant))); amount > 0 {
+				if amount := u.of(c.judged.Form, c.phase, c.doses[k].dose, len(r.sides(c.variant))); amount > 0 {
 					c.doses[k].uses = append(c.doses[k].uses, unit{feat("cap "+u.Count, [3]float64{0, -overCap, -overCap}), amount / u.Max, true})
 				}
 			}
@@ -153,17 +164,31 @@ func (r Request) value(cs []candidate) valued {
 		if w == nil {
 			continue
 		}
-		for _, u := range units(w, it.Phase) {
+		for _, u := range units(w, formOf(w, it), it.Phase) {
 			v.features[u.feature].had += u.amount
 		}
 		for _, u := range caps {
-			if amount := u.of(formOf(w, it), it.Dose, len(it.Sides)); amount > 0 {
+			if amount := u.of(formOf(w, it), it.Phase, it.Dose, len(it.Sides)); amount > 0 {
 				v.features[feat("cap "+u.Count, [3]float64{0, -overCap, -overCap})].had += amount / u.Max
 			}
 		}
 	}
 	return v
 }
+
+// directions are the directions of the spine in which a form moves it, beyond
+// leastMoved degrees in low or upper back.
+func directions(m exercise.Measured) []string {
+	var out []string
+	for _, d := range []string{"flexion", "extension", "side_bend_left", "side_bend_right", "rotation_left", "rotation_right"} {
+		if math.Max(m.Numbers["lumbar_"+d], m.Numbers["thoracic_"+d]) > leastMoved {
+			out = append(out, strings.TrimSuffix(strings.TrimSuffix(d, "_left"), "_right"))
+		}
+	}
+	return slices.Compact(out)
+}
+
+const leastMoved = 8 // degrees
 
 // upright says whether a place is for being upright, so that this phase may be
 // long.
@@ -195,12 +220,6 @@ func (r Request) weight(p exercise.Purpose) float64 {
 	return otherWeight
 }
 
-// likes are the ways of counting an approach doses by.
-var likes = map[exercise.Approach][]exercise.DoseKind{
-	"steady": {exercise.HoldSeconds}, "segment": {exercise.Repetitions, exercise.Circles},
-	"breath": {exercise.HoldBreaths, exercise.Breaths}, "sensing": {exercise.Repetitions, exercise.AlternatingSeconds},
-}
-
 // own is what a candidate is worth by itself, whatever else is chosen.
 func (r Request) own(c *candidate) float64 {
 	sum := 0.0
@@ -214,8 +233,22 @@ func (r Request) own(c *candidate) float64 {
 	if c.judged.Verdict == exercise.Suits {
 		sum += suitsBonus
 	}
-	if r.recorded(c.variant) {
+	if (c.phase == "settle" || c.phase == "close") && quiet(c.variant) {
+		sum += quietBonus
+	}
+	switch {
+	case r.recorded(c.variant):
 		sum += rungBonus
+	case !r.onRecord(c.variant.Family):
+		sum -= untriedCost * float64(r.lib.depth(c.variant))
+	}
+	switch {
+	case r.recorded(c.variant):
+	case slices.Contains(r.History.Recent, c.variant.ID) && c.phase != "settle" && c.phase != "close":
+		sum -= recentCost
+	}
+	if t := r.theme(); t != "" && slices.Contains(c.variant.Purposes, t) {
+		sum += themeBonus
 	}
 	switch {
 	case slices.Contains(c.variant.Favours, r.Approach):
@@ -223,10 +256,15 @@ func (r Request) own(c *candidate) float64 {
 	case len(c.variant.Favours) > 0:
 		sum -= strangeCost
 	}
-	if slices.Contains(likes[r.Approach], c.variant.Studio.Kind) {
+	if slices.Contains(likes[r.Approach], c.doses[0].dose.Kind) {
 		sum += doseBonus
 	}
 	return sum
+}
+
+// quiet says whether a variant is for breath or rest before anything else.
+func quiet(v *exercise.Variant) bool {
+	return v.Purposes[0] == "breath" || v.Purposes[0] == "relaxation"
 }
 
 // priced is an option's value at given prices.
@@ -266,15 +304,17 @@ func (v valued) amounts(chosen []choice) []float64 {
 }
 
 // Bound is how good a plan is known to be: its value, and what no plan for the
-// request can be worth more than.
-type Bound struct{ Value, Most float64 }
+// request can be worth more than. Both take off what the phases cost that nothing
+// can fill; Unfilled is how much that is.
+type Bound struct{ Value, Most, Unfilled float64 }
 
 // Gap is the share of the bound that may have been missed.
 func (b Bound) Gap() float64 {
-	if b.Most <= 0 {
+	most := b.Most + b.Unfilled
+	if most <= 0 {
 		return 0
 	}
-	return math.Max(0, (b.Most-b.Value)/b.Most)
+	return math.Max(0, (b.Most-b.Value)/most)
 }
 
 // search is the state of looking for the best session: prices, what was met and
@@ -308,6 +348,7 @@ func (v valued) best(f frame) ([]choice, Bound) {
 			kept, s.bound.Value = better, worth
 		}
 	}
+	s.bound.Unfilled = f.unfilled(v.cs)
 	return kept, s.bound
 }
 
@@ -332,7 +373,7 @@ func (s *search) met(chosen []choice, worth float64) {
 // too much or too little of; false when there is no sequence.
 func (s *search) rounds(t *table, n int) bool {
 	v := s.v
-	s.starts, s.bound = nil, Bound{math.Inf(-1), math.Inf(1)}
+	s.starts, s.bound = nil, Bound{math.Inf(-1), math.Inf(1), 0}
 	slope := make([]float64, len(v.features))
 	for round := range n {
 		for i := range v.cs {

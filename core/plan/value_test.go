@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -73,6 +74,17 @@ func TestTheBoundHolds(t *testing.T) {
 		real, ok := truth(picked, doses)
 		assert.True(t, ok)
 		assert.InDelta(t, bound.Value, real, 1e-9, "the value is the plan's own")
+		// What a further limit takes away never leads over the bound.
+		var fewer []candidate
+		for _, c := range cs {
+			if c.variant.Family != "h" {
+				c.doses = slices.Clone(c.doses)
+				fewer = append(fewer, c)
+			}
+		}
+		if less, with := r.value(fewer).best(frameOf("mat", target)); len(less) > 0 {
+			assert.LessOrEqual(t, with.Value, bound.Most+1e-9, "a limit more is never worth more than the bound")
+		}
 		total++
 		if best-bound.Value > 1e-9 {
 			missed++

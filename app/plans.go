@@ -1,0 +1,350 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// dayOf reads a plan's date; a draft has none yet and counts as today.
+func (s *Studio) dayOf(on string) (time.Time, error) {
+	if on == "" {
+		return s.Today(), nil
+	}
+	day, err := time.Parse(time.DateOnly, on)
+	if err != nil {
+		return day, &formats.Invalid{Path: "on", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", on)}
+	}
+	return day, nil
+}
+
+// AddPlan plans a session for a client on a date, or as a draft when there is
+// none, and saves it.
+func (s *Studio) AddPlan(ctx context.Context, clientID string, w Wish, on, at string) (string, error) {
+	return s.addPlan(ctx, clientID, w, on, at, nil)
+}
+
+// addPlan saves a plan that takes over what it can of exercises from elsewhere.
+func (s *Studio) addPlan(ctx context.Context, clientID string, w Wish, on, at string, from []plan.Item) (string, error) {
+	row, err := s.Store.Client(ctx, clientID)
+	if err != nil {
+		return "", err
+	}
+	day, err := s.dayOf(on)
+	if err != nil {
+		return "", err
+	}
+	if err := checkTime(at); err != nil {
+		return "", err
+	}
+	r, assumed, err := s.Request(row.Client, w, day)
+	if err != nil {
+		return "", err
+	}
+	if r.History, err = s.history(ctx, clientID); err != nil {
+		return "", err
+	}
+	r.Kept = from
+	p := s.planOf(r, assumed)
+	if p.Status == plan.Refer {
+		return "", fmt.Errorf("%w: %s", ErrRefer, strings.Join(p.Notes, " "))
+	}
+	var id string
+	err = s.Store.Change(ctx, func(t *store.Tx) (err error) {
+		id, err = t.AddPlan(clientID, on, at, p, row.Client, s.Now())
+		return err
+	})
+	return id, err
+}
+
+func checkTime(at string) error {
+	if at == "" {
+		return nil
+	}
+	if _, err := time.Parse("15:04", at); err != nil {
+		return &formats.Invalid{Path: "at", Want: fmt.Sprintf("%q is not a time of day; expected HH:MM", at)}
+	}
+	return nil
+}
+
+// history is what the client's taught sessions say to a new one.
+func (s *Studio) history(ctx context.Context, clientID string) (plan.History, error) {
+	var h plan.History
+	rows, err := s.Store.PlansOf(ctx, clientID)
+	if err != nil {
+		return h, err
+	}
+	for _, row := range rows { // newest first
+		if !row.Taught() {
+			continue
+		}
+		if h.Sessions == 0 {
+			for _, it := range row.Plan.Items {
+				h.Recent = append(h.Recent, it.Variant)
+			}
+		}
+		h.Sessions++
+		if day, err := time.Parse(time.DateOnly, row.On); err == nil {
+			h.Days = max(h.Days, int(s.Today().Sub(day).Hours()/24))
+		}
+	}
+	return h, nil
+}
+
+// RequestOf is the request a saved plan answers.
+func (s *Studio) RequestOf(ctx context.Context, row store.Plan) (plan.Request, error) {
+	day, err := s.dayOf(row.On)
+	if err != nil {
+		return plan.Request{}, err
+	}
+	r, _, err := s.Request(row.Client, WishOf(row.Plan), day)
+	if err != nil {
+		return r, err
+	}
+	r.History, err = s.history(ctx, row.ClientID)
+	return r, err
+}
+
+// WishOf is what a plan was asked for.
+func WishOf(p plan.Plan) Wish {
+	pain := p.PainNow
+	return Wish{Minutes: p.MinutesAsked, Place: p.Place, Approach: p.Approach, PainNow: &pain, StandingFirst: p.StandingFirst, Home: p.Home}
+}
+
+// Replan makes the plan anew with other wishes, as one revision that can be
+// undone. What is locked stays. Pain today, when given, is taken into the client
+// the plan is for.
+func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) error {
+	return s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
+		p, err := s.PlanAs(ctx, row, w)
+		return p, fmt.Sprintf("%d minutes %s", p.MinutesAsked, p.Place.Words()), err
+	})
+}
+
+// PlanAs is a saved plan made anew with other wishes, not saved.
+func (s *Studio) PlanAs(ctx context.Context, row store.Plan, w Wish) (plan.Plan, error) {
+	day, err := s.dayOf(row.On)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	r, assumed, err := s.Request(row.Client, w, day)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	if r.History, err = s.history(ctx, row.ClientID); err != nil {
+		return plan.Plan{}, err
+	}
+	r.Fixed = row.Plan.Locked()
+	p := s.planOf(r, assumed)
+	if p.Status == plan.Refer {
+		err = ErrRefer
+	}
+	return p, err
+}
+
+// Edit is one change of a plan by hand.
+type Edit struct {
+	Kind    string // swap, add, remove, move, dose, lock, unlock, fit or continue
+	Item    int    // index of the exercise
+	To      int    // move: its new index
+	Variant string // swap and add
+	Dose    string // dose: its words
+	Minutes int    // continue: how many are left
+}
+
+// Edits are the kinds of change there are.
+var Edits = []string{"swap", "add", "remove", "move", "dose", "lock", "unlock", "fit", "continue"}
+
+// EditPlan makes one change by hand, as a revision that can be undone, and returns
+// the index of the exercise to look at next. What is not safe is refused with the
+// reason, as a *formats.Invalid, and the plan stays as it was.
+func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) (int, error) {
+	at := e.Item
+	err := s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
+		r, err := s.RequestOf(ctx, row)
+		if err != nil {
+			return plan.Plan{}, "", err
+		}
+		p, what := row.Plan, ""
+		name := ""
+		if e.Item >= 0 && e.Item < len(p.Items) {
+			name = p.Items[e.Item].Name
+		}
+		lib := s.PlanLibrary()
+		switch e.Kind {
+		case "swap":
+			what, err = fmt.Sprintf("%d was %s", e.Item+1, name), p.Swap(r, lib, e.Item, e.Variant)
+		case "add":
+			if at, err = p.Add(r, lib, e.Variant); err == nil {
+				what = p.Items[at].Name + " added"
+			}
+		case "remove":
+			what, err = name+" taken out", p.Remove(r, lib, e.Item)
+			at = max(0, min(at, len(p.Items)-1))
+		case "move":
+			what, err = fmt.Sprintf("%s moved from %d to %d", name, e.Item+1, e.To+1), p.Move(r, lib, e.Item, e.To)
+			at = e.To
+		case "dose":
+			what, err = name+", its dose", p.SetDose(r, lib, e.Item, e.Dose)
+		case "lock", "unlock":
+			what, err = name+" "+e.Kind+"ed", p.Lock(e.Item, e.Kind == "lock")
+		case "fit":
+			what = fmt.Sprintf("fitted to %d minutes", p.MinutesAsked)
+			p.Fit(r, lib)
+			at = max(0, min(at, len(p.Items)-1))
+		case "continue":
+			if e.Minutes < 2 || e.Minutes > 120 {
+				return p, "", &formats.Invalid{Path: "minutes left", Want: fmt.Sprintf("expected 2 to 120, found %d", e.Minutes)}
+			}
+			what = fmt.Sprintf("the rest for %d minutes", e.Minutes)
+			p, err = p.Continue(r, lib, e.Item, e.Minutes)
+		default:
+			return p, "", &formats.Invalid{Path: "kind", Want: fmt.Sprintf("%q is no change; expected one of %v", e.Kind, Edits)}
+		}
+		if err != nil {
+			return p, "", &formats.Invalid{Want: err.Error()}
+		}
+		return p, what, nil
+	})
+	return at, err
+}
+
+// Undo takes back the plan's last change; Redo makes it again.
+func (s *Studio) Undo(ctx context.Context, id string, revision int) error {
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepTo(id, revision, revision-1, s.Now()) })
+}
+
+// Redo makes the change again that was taken back last.
+func (s *Studio) Redo(ctx context.Context, id string, revision int) error {
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepTo(id, revision, revision+1, s.Now()) })
+}
+
+func (s *Studio) changePlan(ctx context.Context, id string, revision int, change func(store.Plan) (plan.Plan, string, error)) error {
+	row, err := s.Store.Plan(ctx, id)
+	if err != nil {
+		return err
+	}
+	if row.Taught() {
+		return ErrTaught
+	}
+	if row.Revision != revision {
+		return store.ErrChanged
+	}
+	p, what, err := change(row)
+	if err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangePlan(id, revision, p, what, s.Now()) })
+}
+
+// Schedule gives a plan its day and time; an empty day makes it a draft again.
+func (s *Studio) Schedule(ctx context.Context, id, on, at string) error {
+	row, err := s.Store.Plan(ctx, id)
+	if err != nil {
+		return err
+	}
+	if row.Taught() {
+		return ErrTaught
+	}
+	if _, err := s.dayOf(on); err != nil {
+		return err
+	}
+	if err := checkTime(at); err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.SchedulePlan(id, on, at, s.Now()) })
+}
+
+// CopyLast plans a session like the client's last taught one: its exercises are
+// kept where they are still safe and fit, and the rest is filled.
+func (s *Studio) CopyLast(ctx context.Context, clientID string, w Wish, on, at string) (string, error) {
+	rows, err := s.Store.PlansOf(ctx, clientID)
+	if err != nil {
+		return "", err
+	}
+	i := slices.IndexFunc(rows, store.Plan.Taught)
+	if i < 0 {
+		return "", &formats.Invalid{Path: "copy", Want: "there is no taught session to copy from yet"}
+	}
+	return s.addPlan(ctx, clientID, w, on, at, unlocked(rows[i].Plan.Items))
+}
+
+// SaveTemplate keeps a plan's exercises under a name.
+func (s *Studio) SaveTemplate(ctx context.Context, planID, name string) error {
+	name = strings.TrimSpace(name)
+	if name == "" || len(name) > 80 {
+		return &formats.Invalid{Path: "name of the template", Want: "expected 1 to 80 characters"}
+	}
+	row, err := s.Store.Plan(ctx, planID)
+	if err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.AddTemplate(name, row.Plan, s.Now()) })
+}
+
+// FromTemplate plans a session after a template: what is not safe for the client
+// is left out, and said.
+func (s *Studio) FromTemplate(ctx context.Context, clientID, templateID string, w Wish, on, at string) (string, error) {
+	t, err := s.Store.Template(ctx, templateID)
+	if err != nil {
+		return "", err
+	}
+	return s.addPlan(ctx, clientID, w, on, at, unlocked(t.Plan.Items))
+}
+
+func unlocked(items []plan.Item) []plan.Item {
+	out := slices.Clone(items)
+	for i := range out {
+		out[i].Locked = false
+	}
+	return out
+}
+
+// planOf plans and adds what was assumed to the notes.
+func (j *Judge) planOf(r plan.Request, assumed []string) plan.Plan {
+	p := plan.Best(r, j.PlanLibrary())
+	if p.Status != plan.Refer {
+		p.Notes = append(p.Notes, assumed...)
+	}
+	return p
+}
+
+// Plan finds a session for the client.
+func (j *Judge) Plan(c limit.Client, w Wish, on time.Time) (plan.Plan, error) {
+	r, assumed, err := j.Request(c, w, on)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	return j.planOf(r, assumed), nil
+}
+
+// PlanRest plans what is left of a session that a record tells of, for so many
+// minutes.
+func (j *Judge) PlanRest(c limit.Client, w Wish, done formats.Record, minutes int, on time.Time) (plan.Plan, error) {
+	if p := done.Pain.During; p != nil && w.PainNow == nil && (c.Pain.Now == nil || *p > *c.Pain.Now) {
+		w.PainNow = p // sorer than planned
+	}
+	r, assumed, err := j.Request(c, w, on)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	r.Minutes = minutes // fewer than a whole session may have
+	for i, it := range done.Items {
+		v := j.Library.Variant(it.Variant)
+		if v == nil {
+			return plan.Plan{}, &formats.Invalid{Path: fmt.Sprintf("items[%d].variant", i), Want: fmt.Sprintf("%q is not in the library; expected an exercise of it", it.Variant)}
+		}
+		if n := len(r.Done); it.Skipped || n > 0 && r.Done[n-1].Variant == it.Variant {
+			continue // left out, or the other side
+		}
+		r.Done = append(r.Done, r.AsDone(v, it.Repetitions))
+	}
+	return j.planOf(r, assumed), nil
+}

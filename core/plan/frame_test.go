@@ -1,0 +1,195 @@
+package plan_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+)
+
+func TestPelvisSessionsTestWorkAndTestAgain(t *testing.T) {
+	calm := 1
+	c := limit.Client{Conditions: []limit.Condition{{ID: "sacroiliac", Side: "left"}}, Pain: limit.Pain{Now: &calm}, Equipment: []string{"mat", "pillow", "chair"}}
+	r := request(c, "mat", 30)
+	first := plan.Best(r, planLib)
+	require.Equal(t, plan.Ready, first.Status)
+	checks := 0
+	for _, it := range first.Items {
+		if it.Variant == "pelvis_side_check" {
+			checks++
+			assert.Contains(t, []exercise.Phase{"settle", "close"}, it.Phase)
+		}
+		assert.NotContains(t, []exercise.Phase{"activate", "strengthen"}, it.Phase, "the first week keeps to easy movements: %s", it.Variant)
+	}
+	assert.Equal(t, 2, checks, names(first))
+	assert.Contains(t, first.Notes[len(first.Notes)-1]+first.Notes[len(first.Notes)-2], "first week")
+
+	seen := map[string]bool{}
+	for n := range 3 {
+		r.History = plan.History{Sessions: 4 + n, Days: 20}
+		p := plan.Best(r, planLib)
+		assert.Equal(t, 2, count(p, "pelvis_side_check"))
+		assert.InEpsilon(t, 1800, p.SecondsTotal, 0.03)
+		middle := ""
+		for _, it := range p.Items {
+			if it.Phase == "activate" || it.Phase == "strengthen" {
+				middle += it.Variant + " "
+			}
+		}
+		seen[middle] = true
+	}
+	assert.Len(t, seen, 3, "the middle changes")
+}
+
+func count(p plan.Plan, id string) int {
+	n := 0
+	for _, it := range p.Items {
+		if it.Variant == id {
+			n++
+		}
+	}
+	return n
+}
+
+// TestApproachesDiffer holds the four schools against each other: what they pick,
+// how they count and what they say of the trunk.
+func TestApproachesDiffer(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair", "pillow"}, Goals: []exercise.Purpose{"deep_core", "mobility_rotation", "hip_mobility"}}
+	kinds := map[exercise.Approach]map[exercise.DoseKind]float64{}
+	picked := map[exercise.Approach][]string{}
+	for _, a := range exercise.Approaches {
+		r := request(c, "mat", 30)
+		r.Approach = a
+		p := plan.Best(r, planLib)
+		kinds[a] = map[exercise.DoseKind]float64{}
+		for _, it := range p.Items {
+			kinds[a][it.Dose.Kind] += it.SecondsWork / p.SecondsTotal
+			if a == "sensing" && it.Dose.Kind == exercise.Repetitions {
+				assert.Len(t, it.Dose.SetSizes(), 1, it.Variant)
+			}
+			if a == "segment" && it.Dose.Kind == exercise.Repetitions {
+				assert.LessOrEqual(t, it.Dose.Repetitions, 12, it.Variant)
+			}
+		}
+		ids := names(p)
+		slices.Sort(ids)
+		picked[a] = ids
+	}
+	assert.Greater(t, kinds["steady"][exercise.HoldSeconds], kinds["segment"][exercise.HoldSeconds])
+	assert.Greater(t, kinds["segment"][exercise.Repetitions]+kinds["segment"][exercise.Circles], kinds["steady"][exercise.Repetitions]+kinds["steady"][exercise.Circles])
+	assert.Greater(t, kinds["breath"][exercise.HoldBreaths]+kinds["breath"][exercise.Breaths], kinds["steady"][exercise.HoldBreaths]+kinds["steady"][exercise.Breaths])
+	for i, a := range exercise.Approaches {
+		for _, b := range exercise.Approaches[i+1:] {
+			assert.NotEqual(t, picked[a], picked[b], "%s and %s", a, b)
+		}
+	}
+}
+
+func TestSkillNeedsFewerRepetitionsBySensing(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Rungs: []limit.Rung{{Family: "pelvic_tilt", Variant: "pelvic_tilt"}}, Goals: []exercise.Purpose{"mobility_flexion_extension"}}
+	r := request(c, "mat", 20)
+	r.Approach = "sensing"
+	fresh := plan.Best(r, planLib)
+	r.History.Sessions = 12
+	later := plan.Best(r, planLib)
+	for _, it := range later.Items {
+		i := slices.Index(names(fresh), it.Variant)
+		if i >= 0 && it.Dose.Kind == exercise.Repetitions {
+			assert.LessOrEqual(t, it.Dose.Repetitions, fresh.Items[i].Dose.Repetitions+2, it.Variant)
+		}
+	}
+}
+
+func TestHomePlansUseWhatIsAtHome(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat"}, Goals: []exercise.Purpose{"upper_back_posture", "balance", "anti_rotation"}}
+	r := request(c, "mat", 30)
+	r.Home = true
+	p := plan.Best(r, planLib)
+	require.Equal(t, plan.Ready, p.Status)
+	stood := 0
+	for _, it := range p.Items {
+		for _, u := range it.Uses {
+			assert.NotContains(t, []string{"stick", "rail", "small_ball", "ring", "arc", "band"}, u, "%s names the thing at home", it.Variant)
+			if u != "mat" && u != "wall" {
+				stood++
+			}
+		}
+	}
+	assert.Positive(t, stood, "something stands in: %v", names(p))
+}
+
+func TestSomebodyOutOfTrainingRestsAsLongAsTheWork(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{{ID: "deconditioned"}}}
+	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
+		breaks := len(it.Dose.SetSizes())*max(1, len(it.Sides)) - 1
+		if breaks > 0 && it.Dose.Kind != exercise.HoldBreaths {
+			assert.GreaterOrEqual(t, it.SecondsRest/float64(breaks), it.SecondsWork/float64(breaks+1)-0.1, it.Variant)
+		}
+	}
+}
+
+func TestFusionKeepsTheCoreShort(t *testing.T) {
+	yes, months := true, 14.0
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{{ID: "spinal_fusion", Levels: "L4-S1", MonthsSince: &months, Cleared: &yes}}}
+	n := 0
+	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
+		if it.Phase == "activate" || it.Phase == "strengthen" {
+			n++
+		}
+	}
+	assert.LessOrEqual(t, n, 4, "three to four exercises (common practice)")
+	assert.GreaterOrEqual(t, n, 2)
+}
+
+// TestOneCurveHasItsOwnSides: with one curve, lengthening is for the hollow side and
+// strengthening for the bulging one; with two, both sides are worked alike.
+func TestOneCurveHasItsOwnSides(t *testing.T) {
+	one := []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}}
+	c := limit.Client{Equipment: []string{"mat", "chair", "arc"}, Goals: []exercise.Purpose{"mobility_side_bend", "breath", "lateral_stability"},
+		Conditions: []limit.Condition{{ID: "scoliosis", Curves: one}}}
+	r := request(c, "mat", 30)
+	p := plan.Best(r, planLib)
+	for _, id := range []string{"arc_lengthen_side", "arc_strengthen_side"} {
+		if !slices.Contains(names(p), id) {
+			_, err := p.Add(r, planLib, id)
+			require.NoError(t, err)
+		}
+	}
+	for _, it := range p.Items {
+		switch it.Variant {
+		case "arc_lengthen_side", "rib_breath_side":
+			assert.Equal(t, []string{"left"}, it.Sides, "the hollow side uppermost lengthens")
+			assert.InDelta(t, it.Dose.Work(1, 5), it.SecondsWork, 0.1)
+		case "arc_strengthen_side", "arc_strengthen_intent":
+			assert.Equal(t, []string{"right"}, it.Sides, "the bulging side uppermost works")
+		}
+	}
+	c.Conditions[0].Curves = append(one, limit.Curve{Region: "lumbar", Convex: "left", CobbDeg: 14})
+	r = request(c, "mat", 30)
+	p = plan.Best(r, planLib)
+	if !slices.Contains(names(p), "arc_lengthen_side") {
+		_, err := p.Add(r, planLib, "arc_lengthen_side")
+		require.NoError(t, err)
+	}
+	assert.Equal(t, []string{"left", "right"}, p.Items[slices.Index(names(p), "arc_lengthen_side")].Sides)
+}
+
+func TestTheRungOnRecordStandsForItsFamily(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"back_extensor_endurance", "hip_extension"},
+		Rungs: []limit.Rung{{Family: "bird_dog", Variant: "bird_dog_leg"}, {Family: "bridge", Variant: "bridge"}}}
+	ids := names(plan.Best(request(c, "mat", 40), planLib))
+	assert.Contains(t, ids, "bird_dog_leg")
+	assert.Contains(t, ids, "bridge")
+	assert.NotContains(t, ids, "bird_dog_leg_slide")
+	assert.NotContains(t, ids, "bridge_low")
+	sore := 4
+	c.Pain.Now = &sore
+	for _, id := range names(plan.Best(request(c, "mat", 40), planLib)) {
+		assert.NotContains(t, []string{"bird_dog_leg", "bird_dog", "bridge", "bridge_hold", "bridge_march"}, id, "a rung lower on a sore day")
+	}
+}

@@ -1,0 +1,84 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+
+	"restbend/core/exercise"
+)
+
+// Sessions for a pelvis joint have a frame of their own: test, work, test again
+// (common practice). The check of which side moves less opens and, after the work,
+// comes once more; standing and walking end it. The middle has a theme that
+// changes from session to session, and for the first week there is none.
+
+const (
+	pelvisCheck = "pelvis_side_check"
+	firstWeek   = 7   // days
+	themeBonus  = 1.5 // of what serves the theme of the day
+)
+
+// History is what earlier sessions say to a new one.
+type History struct {
+	Sessions int      // taught so far
+	Days     int      // since the first
+	Recent   []string // variants of the last session
+}
+
+// themes of the changing middle, in turn.
+var themes = []exercise.Purpose{"hip_mobility", "leg_strength", "hip_abduction", "deep_core", "hip_hinge"}
+
+// testWorkTest says whether the session is framed by the pelvis check: where the
+// client can lie and the check is allowed.
+func (r Request) testWorkTest() bool {
+	if !r.Client.Has("sacroiliac") {
+		return false
+	}
+	v := r.find(pelvisCheck)
+	return v != nil && Available(v, r.Place, r.kit()) && r.judge(v).Verdict != exercise.Avoid
+}
+
+func (r Request) isFirstWeek() bool { return r.History.Days < firstWeek }
+
+// theme is the purpose of today's middle; none in the first week.
+func (r Request) theme() exercise.Purpose {
+	if !r.testWorkTest() || r.isFirstWeek() {
+		return ""
+	}
+	return themes[r.History.Sessions%len(themes)]
+}
+
+// framed makes the check a must at both ends, lets walking close the session and
+// keeps the first week to the easy movements.
+func (r Request) framed(cs []candidate) []candidate {
+	if !r.testWorkTest() {
+		return cs
+	}
+	if r.isFirstWeek() {
+		cs = slices.DeleteFunc(cs, func(c candidate) bool { return c.phase == "activate" || c.phase == "strengthen" })
+	}
+	for i := range cs {
+		if cs[i].variant.ID == pelvisCheck {
+			cs[i].must, cs[i].doses = true, cs[i].doses[:1]
+		}
+	}
+	for _, c := range slices.Clone(cs) {
+		if c.variant.Family == "walking" && c.phase != "close" {
+			c.phase = "close"
+			cs = append(cs, c)
+		}
+	}
+	return cs
+}
+
+// frameNotes say how the session is framed.
+func (r Request) frameNotes() []string {
+	if !r.testWorkTest() {
+		return nil
+	}
+	out := []string{"Test, work, test again: which side of the pelvis moves less is checked first, and once more after the work."}
+	if t := r.theme(); t != "" {
+		return append(out, fmt.Sprintf("The theme of the middle today is %s; it changes from session to session.", t.Words()))
+	}
+	return append(out, "For about the first week the middle keeps to the easy movements.")
+}

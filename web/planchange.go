@@ -1,0 +1,187 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/formats"
+)
+
+// readWish reads the plan's controls: minutes, place, approach and pain today,
+// with a step up or down when one of the step buttons was used.
+func readWish(c *gin.Context, from app.Wish) (app.Wish, error) {
+	number := func(field string, now int) (int, error) {
+		v := strings.TrimSpace(c.PostForm(field))
+		if v == "" {
+			return now, nil
+		}
+		n, err := strconv.Atoi(v)
+		if err != nil {
+			return now, &formats.Invalid{Path: field, Want: fmt.Sprintf("expected a whole number, found %q", v)}
+		}
+		return n, nil
+	}
+	var err error
+	if from.Minutes, err = number("minutes", from.Minutes); err != nil {
+		return from, err
+	}
+	if from.Minutes < 5 || from.Minutes > 120 {
+		return from, &formats.Invalid{Path: "minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", from.Minutes)}
+	}
+	pain := 0
+	if from.PainNow != nil {
+		pain = *from.PainNow
+	}
+	if pain, err = number("pain", pain); err != nil {
+		return from, err
+	}
+	switch c.PostForm("step") {
+	case "fewer":
+		from.Minutes = max(5, (from.Minutes-1)/5*5)
+	case "more":
+		from.Minutes = min(120, from.Minutes/5*5+5)
+	case "less-pain":
+		pain = max(0, pain-1)
+	case "more-pain":
+		pain = min(10, pain+1)
+	}
+	from.PainNow = &pain
+	for field, into := range map[string]*bool{"standing_first": &from.StandingFirst, "home": &from.Home} {
+		if v := c.PostForm(field); v != "" {
+			*into = v == "yes"
+		}
+	}
+	if v := c.PostForm("place"); v != "" {
+		from.Place = exercise.Place(v)
+	}
+	if v := c.PostForm("approach"); v != "" {
+		from.Approach = exercise.Approach(v)
+	}
+	return from, nil
+}
+
+// changed answers a change of a plan: the builder anew, or for a plain form the
+// way back to it.
+func (w *site) changed(c *gin.Context, err error, item string) {
+	id := c.Param("id")
+	if err != nil {
+		status, sentence := w.sentence(c, err)
+		if status == http.StatusNotFound || status == http.StatusInternalServerError {
+			fail(c, status, sentence)
+			return
+		}
+		w.showPlan(c, status, item, "", sentence)
+		return
+	}
+	if c.GetHeader("HX-Request") == "true" {
+		w.showPlan(c, http.StatusOK, item, "", "")
+		return
+	}
+	to := "/plans/" + url.PathEscape(id)
+	if item != "" {
+		to += "?item=" + url.QueryEscape(item)
+	}
+	c.Redirect(http.StatusSeeOther, to)
+}
+
+func (w *site) revision(c *gin.Context) (int, error) {
+	n, err := strconv.Atoi(c.PostForm("revision"))
+	if err != nil {
+		return 0, &formats.Invalid{Path: "revision", Want: "is missing; reload the page"}
+	}
+	return n, nil
+}
+
+// changePlan makes the plan anew with other wishes.
+func (w *site) changePlan(c *gin.Context) {
+	revision, err := w.revision(c)
+	if err == nil {
+		row, e := w.Store.Plan(c, c.Param("id"))
+		wish := app.WishOf(row.Plan)
+		if err = e; err == nil {
+			wish, err = readWish(c, wish)
+		}
+		if err == nil {
+			err = w.Replan(c, row.ID, revision, wish)
+		}
+	}
+	w.changed(c, err, "")
+}
+
+// editPlan makes one change by hand.
+func (w *site) editPlan(c *gin.Context) {
+	item := c.PostForm("item")
+	e := app.Edit{Kind: c.PostForm("kind"), Variant: c.PostForm("variant"), Dose: c.PostForm("dose")}
+	revision, err := w.revision(c)
+	for _, field := range []struct {
+		name string
+		into *int
+		base int
+	}{{"item", &e.Item, 1}, {"to", &e.To, 1}, {"minutes", &e.Minutes, 0}} {
+		typed := strings.TrimSpace(c.PostForm(field.name))
+		if typed == "" || err != nil {
+			continue
+		}
+		n, bad := strconv.Atoi(typed)
+		if bad != nil {
+			err = &formats.Invalid{Path: field.name, Want: fmt.Sprintf("expected a whole number, found %q", typed)}
+		}
+		*field.into = n - field.base
+	}
+	if err == nil {
+		var at int
+		if at, err = w.EditPlan(c, c.Param("id"), revision, e); err == nil {
+			item = strconv.Itoa(at + 1)
+		}
+	}
+	w.changed(c, err, item)
+}
+
+func (w *site) undo(c *gin.Context) { w.step(c, w.Undo) }
+
+func (w *site) redo(c *gin.Context) { w.step(c, w.Redo) }
+
+func (w *site) step(c *gin.Context, by func(ctx context.Context, id string, revision int) error) {
+	revision, err := w.revision(c)
+	if err == nil {
+		err = by(c, c.Param("id"), revision)
+	}
+	w.changed(c, err, c.PostForm("item"))
+}
+
+// schedule gives a plan its day and time, or makes it a draft.
+func (w *site) schedule(c *gin.Context) {
+	on := c.PostForm("on")
+	if c.PostForm("draft") != "" {
+		on = ""
+	}
+	w.changed(c, w.Schedule(c, c.Param("id"), on, c.PostForm("at")), c.PostForm("item"))
+}
+
+// saveTemplate keeps the plan's exercises under a name.
+func (w *site) saveTemplate(c *gin.Context) {
+	w.changed(c, w.SaveTemplate(c, c.Param("id"), c.PostForm("name")), c.PostForm("item"))
+}
+
+// possible says what would become possible with a chair, more minutes or a
+// clearance.
+func (w *site) possible(c *gin.Context) {
+	row, _, ok := w.planAndClient(c)
+	if !ok {
+		return
+	}
+	r, err := w.RequestOf(c, row)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.pages.render(c, http.StatusOK, "possible", gin.H{"Row": row, "Possible": row.Plan.Possible(r, w.PlanLibrary())})
+}
