@@ -34,7 +34,7 @@ type variantFile struct {
 	Purposes       []exercise.Purpose   `yaml:"purposes,omitempty"`
 	Phases         []exercise.Phase     `yaml:"phases,omitempty"`
 	Left           string               `yaml:"left,omitempty"`         // what the left side means; sided when given
-	Curve          string               `yaml:"curve,omitempty"` // lengthen or strengthen
+	Curve          string               `yaml:"curve,omitempty"`        // lengthen or strengthen
 	ServesOther    bool                 `yaml:"serves_other,omitempty"` // the side that gains is the other one
 	Chain          string               `yaml:"chain,omitempty"`
 	Studio         *exercise.Dose       `yaml:"studio,omitempty"`

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"net/url"
 	"slices"
 	"strings"
 	"time"
@@ -84,6 +85,11 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 			coming = append([]store.Plan{p}, coming...)
 		}
 	}
+	templates, err := w.Store.Templates(c)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
 	if len(records) > 8 {
 		records = records[len(records)-8:]
 	}
@@ -94,6 +100,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Refusal": refusal, "Rules": ruleReasons(set),
+		"Templates": templates, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
 }
 
@@ -235,9 +242,22 @@ func (w *site) addPlan(c *gin.Context) {
 	if on == "" {
 		on = w.Today().Format(time.DateOnly)
 	}
+	if c.PostForm("draft") != "" {
+		on = ""
+	}
 	var id string
 	if err == nil {
-		id, err = w.AddPlan(c, k.ID, wish, on, c.PostForm("at"))
+		kind, from, _ := strings.Cut(c.PostForm("from"), ":")
+		switch kind {
+		case "":
+			id, err = w.AddPlan(c, k.ID, wish, on, c.PostForm("at"))
+		case "last":
+			id, err = w.CopyLast(c, k.ID, wish, on, c.PostForm("at"))
+		case "template":
+			id, err = w.FromTemplate(c, k.ID, from, wish, on, c.PostForm("at"))
+		default:
+			err = &formats.Invalid{Path: "from", Want: fmt.Sprintf("%q is nothing to plan from; expected last or a template", kind)}
+		}
 	}
 	var invalid *formats.Invalid
 	if errors.As(err, &invalid) || errors.Is(err, app.ErrRefer) {
@@ -250,4 +270,17 @@ func (w *site) addPlan(c *gin.Context) {
 		return
 	}
 	c.Redirect(http.StatusSeeOther, "/plans/"+id)
+}
+
+// forgetTemplate takes a template away; plans made from it stay.
+func (w *site) forgetTemplate(c *gin.Context) {
+	if err := w.Store.Change(c, func(t *store.Tx) error { return t.RemoveTemplate(c.Param("id")) }); err != nil && !errors.Is(err, store.ErrChanged) {
+		w.refused(c, err)
+		return
+	}
+	to := "/clients"
+	if id := c.PostForm("client"); id != "" {
+		to += "/" + url.PathEscape(id)
+	}
+	c.Redirect(http.StatusSeeOther, to)
 }

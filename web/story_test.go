@@ -137,7 +137,7 @@ func TestStory(t *testing.T) {
 	name := b.text(fmt.Sprintf("#row-%d strong", number))
 	require.NotEmpty(t, name)
 	b.do(chromedp.Click(fmt.Sprintf("#row-%d", number)))
-	b.until(fmt.Sprintf(`document.querySelector(".is-chosen strong")?.innerText === %q && document.querySelector(".tray h2").innerText.startsWith("For ")`, name))
+	b.until(fmt.Sprintf(`document.querySelector(".is-chosen strong")?.innerText === %q && document.querySelector(".tray h2").innerText === %q`, name, name))
 	b.until(fmt.Sprintf(`location.search === "?item=%d"`, number))
 	assert.Equal(t, 2, read[int](b, `document.querySelectorAll(".tray-roses .rose").length`), "two roses side by side")
 	other := b.text(".alternative .alt-name strong")

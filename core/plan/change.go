@@ -137,7 +137,16 @@ func (p *Plan) Move(r Request, lib Library, i, to int) error {
 		return err
 	}
 	it := p.Items[i]
-	return p.become(r, slices.Insert(slices.Delete(slices.Clone(p.Items), i, i+1), to, it))
+	items := slices.Delete(slices.Clone(p.Items), i, i+1)
+	// Among the exercises of another phase it belongs to that phase.
+	order := r.newFrame(0)
+	switch {
+	case to > 0 && order.phase(items[to-1].Phase) > order.phase(it.Phase):
+		it.Phase = items[to-1].Phase
+	case to < len(items) && order.phase(items[to].Phase) < order.phase(it.Phase):
+		it.Phase = items[to].Phase
+	}
+	return p.become(r, slices.Insert(items, to, it))
 }
 
 // Doses are the doses item i may be given, in the order of their length; the one

@@ -40,8 +40,11 @@ func TestMoveRemoveAdd(t *testing.T) {
 	assert.Equal(t, first, p.Items[5].Variant)
 	assert.ErrorContains(t, p.Move(r, planLib, 3, 99), "no exercise number 100")
 	sum := 0.0
-	for _, it := range p.Items {
+	for i, it := range p.Items {
 		sum += it.Seconds()
+		if i > 0 {
+			assert.GreaterOrEqual(t, phase(it), phase(p.Items[i-1]), "what is moved takes the phase it stands in")
+		}
 	}
 	assert.InDelta(t, sum, p.SecondsTotal, 0.1)
 }

@@ -10,8 +10,8 @@
   const move = (from, to) => {
     const form = document.getElementById("move");
     if (!form || from === to) return;
-    form.elements.item.value = from + 1;
-    form.elements.to.value = to + 1;
+    form.querySelector("[name=item]").value = from + 1;
+    form.querySelector("[name=to]").value = to + 1;
     form.requestSubmit();
   };
   const prepare = () => {
