@@ -178,22 +178,32 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 	return out
 }
 
-// passedOver says whether a rung gives way to its family's rung on record: the
-// client works there, or a step below on a day that is sore.
+// passedOver says whether a rung gives way to the one its family has reached: the
+// client works there, by the record or else as in the last session. On a sore day
+// it is a step below the record, and nothing new.
 func (r Request) passedOver(c candidate, all []candidate) bool {
-	if c.must || r.recorded(c.variant) && r.Limits.Irritability == limit.Calm {
+	calm := r.Limits.Irritability == limit.Calm
+	if c.must || calm && r.recorded(c.variant) {
 		return false
 	}
+	depth := r.lib.depth(c.variant)
+	recent := r.recent(c.variant)
 	for _, k := range all {
-		if k.variant.Family != c.variant.Family || !r.recorded(k.variant) {
-			continue
-		}
-		if r.Limits.Irritability == limit.Calm || r.lib.depth(c.variant) >= max(1, r.lib.depth(k.variant)) {
+		switch {
+		case k.variant.Family != c.variant.Family:
+		case r.recorded(k.variant):
+			if calm || depth >= max(1, r.lib.depth(k.variant)) {
+				return true
+			}
+		case k.variant.Position != c.variant.Position: // another branch of the ladder
+		case !recent && r.recent(k.variant), !calm && !recent && r.lib.depth(k.variant) < depth:
 			return true
 		}
 	}
 	return false
 }
+
+func (r Request) recent(v *exercise.Variant) bool { return slices.Contains(r.History.Recent, v.ID) }
 
 // better prefers the rung on record, then the one its ladder comes to first; a sore
 // day has no eye for the record.

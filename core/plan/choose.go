@@ -52,17 +52,18 @@ type table struct {
 	arrivals []arrival
 	kindOf   []int // the arrival from earlier phases that each candidate shares
 	now      arrival
-	seconds  [][]int // ticks of each option
-	// Positions by number: where each candidate starts and ends, whether it is
-	// sided, ticks and cost of moving from one to another and of coming up, and
-	// which are on the floor.
-	start, end, sided []int
-	move              [][]int
-	cost              [][]float64
-	up                []int
-	floor             []bool
-	standing          int
-	miss              []float64 // what ending in each column costs
+	// Ticks of each option, with setting up and changing sides, so that rounding
+	// errs now to one side and now to the other.
+	seconds [][]int
+	// Positions by number: where each candidate starts and ends, ticks and cost of
+	// moving from one to another and of coming up, and which are on the floor.
+	start, end []int
+	move       [][]int
+	cost       [][]float64
+	up         []int
+	floor      []bool
+	standing   int
+	miss       []float64 // what ending in each column costs
 }
 
 // state is the phase and position that the last exercise ended in. What follows
@@ -92,7 +93,6 @@ func newTable(f frame, cs []candidate) *table {
 	type kind struct {
 		phase int
 		start exercise.Position
-		sided bool
 	}
 	var kinds []kind
 	for i, c := range cs {
@@ -103,7 +103,7 @@ func newTable(f frame, cs []candidate) *table {
 			t.stateOf[i] = len(t.states)
 			t.states = append(t.states, state{phase: t.phase[i], end: c.variant.EndPosition, rank: c.variant.EndPosition.Rank(), value: make([]float64, t.limit+1), by: make([]int16, t.limit+1)})
 		}
-		k := kind{t.phase[i], c.variant.Position, c.sided}
+		k := kind{t.phase[i], c.variant.Position}
 		t.kindOf[i] = slices.Index(kinds, k)
 		if t.kindOf[i] < 0 {
 			t.kindOf[i] = len(kinds)
@@ -111,7 +111,7 @@ func newTable(f frame, cs []candidate) *table {
 			t.arrivals = append(t.arrivals, t.newArrival())
 		}
 		for _, o := range c.doses {
-			t.seconds[i] = append(t.seconds[i], f.ticks(o.seconds))
+			t.seconds[i] = append(t.seconds[i], f.ticks(o.seconds+c.setUp()))
 		}
 	}
 	t.positions()
@@ -126,19 +126,14 @@ func newTable(f frame, cs []candidate) *table {
 func (t *table) positions() {
 	t.standing = standingPosition.Rank()
 	for _, c := range t.cs {
-		side := 0
-		if c.sided {
-			side = 1
-		}
-		t.start, t.end, t.sided = append(t.start, c.variant.Position.Rank()), append(t.end, c.variant.EndPosition.Rank()), append(t.sided, side)
+		t.start, t.end = append(t.start, c.variant.Position.Rank()), append(t.end, c.variant.EndPosition.Rank())
 	}
 	place := t.f.place
 	for _, from := range exercise.Positions {
 		var move []int
 		var cost []float64
 		for _, to := range exercise.Positions {
-			// Twice over: without sides, and with the change of sides that follows.
-			move = append(move, t.f.ticks(changeOver(place, from, to)), t.f.ticks(changeOver(place, from, to)+sideSeconds))
+			move = append(move, t.f.ticks(changeOver(place, from, to)-setUpSeconds))
 			cost = append(cost, moveCost(place, from, to))
 		}
 		t.move, t.cost, t.floor = append(t.move, move), append(t.cost, cost), append(t.floor, isFloor(place, from))
@@ -174,7 +169,7 @@ func (t *table) follow(a *arrival, s *state, i int) {
 		return
 	}
 	end := s.rank
-	move := t.move[end][2*t.start[i]+t.sided[i]]
+	move := t.move[end][t.start[i]]
 	cost := t.skips(s.phase, t.phase[i]) + t.cost[end][t.start[i]]
 	last := min(s.hi, t.limit-move)
 	if last < s.lo {
@@ -200,7 +195,7 @@ func (t *table) fromEarlier(i int) *arrival {
 	a.lo, a.hi, a.done = t.limit+1, -1, true
 	if t.f.mayStart(t.phase[i], c.variant.Position) {
 		from := t.f.from.Rank()
-		if at := t.move[from][2*t.start[i]+t.sided[i]]; at <= t.limit {
+		if at := t.move[from][t.start[i]]; at <= t.limit {
 			a.into[at], a.from[at] = -t.skips(t.f.begun, t.phase[i])-t.cost[from][t.start[i]], step{from: -1, before: -1}
 			a.lo, a.hi = at, at
 		}
@@ -227,15 +222,28 @@ func (t *table) choose() ([]choice, float64) {
 	for i := range t.cs {
 		t.reach(i)
 	}
-	end, at, top := t.finish()
+	var best ending
+	for _, e := range t.endings() {
+		if best.worth == 0 || e.worth > best.worth {
+			best = e
+		}
+	}
+	return t.trace(best), best.worth
+}
+
+// trace walks back from an ending through the table.
+func (t *table) trace(e ending) []choice {
+	if e.worth == 0 {
+		return nil
+	}
 	var out []choice
-	for i, k := end, at; i >= 0; {
+	for i, k := e.last, e.column; i >= 0; {
 		w := t.way[i][k]
 		out = append(out, choice{i, int(w.option)})
 		i, k = int(w.from), int(w.before)
 	}
 	slices.Reverse(out)
-	return out, top
+	return out
 }
 
 // reach fills the row of a candidate and adds it to the state it ends in.
@@ -276,24 +284,38 @@ func (t *table) reach(i int) {
 	s.lo, s.hi = min(s.lo, lo), max(s.hi, hi)
 }
 
-// finish is the best end of a session: which candidate is last, at which column,
-// and what the whole is worth.
-func (t *table) finish() (end, at int, top float64) {
-	end, top = -1, none
+// ending is the best end of a session in one position: its last candidate, at which
+// column, and what the whole is worth.
+type ending struct {
+	last, column int
+	worth        float64 // 0 when there is none
+}
+
+// endings are the best ends of a session, one for each position it may end in.
+func (t *table) endings() []ending {
+	best := make([]ending, len(exercise.Positions))
 	for i := range t.cs {
-		up := t.up[t.end[i]]
-		cost := t.skips(t.phase[i], len(t.f.phases)) + t.cost[t.end[i]][t.standing]
+		rank := t.end[i]
+		cost := t.skips(t.phase[i], len(t.f.phases)) + t.cost[rank][t.standing]
 		for k, v := range t.best[i] {
-			total := k + up
+			total := k + t.up[rank]
 			if v == none || total > t.limit {
 				continue
 			}
-			if v -= cost + t.miss[total]; v > top {
-				end, at, top = i, k, v
+			if v -= cost + t.miss[total]; best[rank].worth == 0 || v > best[rank].worth {
+				best[rank] = ending{i, k, v}
 			}
 		}
 	}
-	return
+	return slices.DeleteFunc(best, func(e ending) bool { return e.worth == 0 })
+}
+
+// setUp is the seconds of setting a candidate up and changing its sides.
+func (c *candidate) setUp() float64 {
+	if c.sided {
+		return setUpSeconds + sideSeconds
+	}
+	return setUpSeconds
 }
 
 func moveCost(place exercise.Place, from, to exercise.Position) float64 {

@@ -37,12 +37,12 @@ func value(place exercise.Place, cs []candidate, picked []int, doses []int, targ
 		skip(index(i))
 		phase = index(i)
 		worth -= moveCost(place, at, v.Position)
-		change := changeOver(place, at, v.Position)
+		setUp := 8.0
 		if cs[i].sided {
-			change += sideSeconds
+			setUp += sideSeconds
 		}
 		o := cs[i].doses[doses[n]]
-		seconds += f.ticks(change) + f.ticks(o.seconds)
+		seconds += f.ticks(changeOver(place, at, v.Position)-8) + f.ticks(o.seconds+setUp)
 		worth += o.value - oneMore
 		at = v.EndPosition
 	}

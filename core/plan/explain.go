@@ -262,7 +262,9 @@ func (p Plan) Possible(r Request, lib Library) []Possibility {
 				}
 			}
 		}
-		add("with ten more minutes", gained)
+		if add("with ten more minutes", gained); len(gained) == 0 {
+			out = append(out, Possibility{Change: "with ten more minutes", Gains: []string{"fuller doses of what is there"}, More: 1})
+		}
 	}
 	r.cleared(add)
 	return out

@@ -125,7 +125,7 @@ func (p *polisher) path(list []choice) (cost float64, used int, ok bool) {
 			return 0, 0, false
 		}
 		cost += t.skips(phase, t.phase[i]) + t.cost[at][t.start[i]]
-		used += t.move[at][2*t.start[i]+t.sided[i]] + t.seconds[i][x.option]
+		used += t.move[at][t.start[i]] + t.seconds[i][x.option]
 		phase, at = t.phase[i], t.end[i]
 	}
 	return cost + t.skips(phase, len(t.skip)) + t.cost[at][t.standing], used + t.up[at], true

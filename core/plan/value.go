@@ -33,7 +33,7 @@ const (
 	recentCost   = 0.3   // of what the last session held, unless it is a rung on record
 	directionOne = 0.25  // of moving the spine in a direction at all, for balance
 	quietBonus   = 2.0   // of breath and rest where a session opens and closes
-	untriedCost  = 0.2   // of each rung below that has not been done yet
+	untriedCost  = 0.4   // of each rung below that has not been done yet
 	doseBonus    = 0.25  // for the way of counting that the approach likes
 	againCost    = 2.2   // of a second variant of one family
 	lingerCost   = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
@@ -239,12 +239,12 @@ func (r Request) own(c *candidate) float64 {
 	switch {
 	case r.recorded(c.variant):
 		sum += rungBonus
-	case !r.onRecord(c.variant.Family):
+	case !r.onRecord(c.variant.Family) && !r.recent(c.variant):
 		sum -= untriedCost * float64(r.lib.depth(c.variant))
 	}
 	switch {
 	case r.recorded(c.variant):
-	case slices.Contains(r.History.Recent, c.variant.ID) && c.phase != "settle" && c.phase != "close":
+	case r.recent(c.variant) && c.phase != "settle" && c.phase != "close":
 		sum -= recentCost
 	}
 	if t := r.theme(); t != "" && slices.Contains(c.variant.Purposes, t) {
@@ -322,7 +322,7 @@ func (b Bound) Gap() float64 {
 type search struct {
 	v      valued
 	prices []float64
-	starts []start // the best sessions met, the best first
+	starts []start // the best sessions met for each position to end in, the best first
 	bound  Bound
 }
 
@@ -343,7 +343,7 @@ func (v valued) best(f frame) ([]choice, Bound) {
 	}
 	// Small changes lead to different ends from different beginnings.
 	var kept []choice
-	for _, from := range s.starts {
+	for _, from := range s.starts[:min(mostStarts, len(s.starts))] {
 		if better, worth := newPolisher(v, t).improve(from.chosen); kept == nil || worth > s.bound.Value {
 			kept, s.bound.Value = better, worth
 		}
@@ -355,18 +355,31 @@ func (v valued) best(f frame) ([]choice, Bound) {
 // start is a session that was met and what it is truly worth.
 type start struct {
 	chosen []choice
+	end    exercise.Position
 	worth  float64
 }
 
-// met keeps a session among the best met, once.
+// met keeps a session if it is the best met that ends in its position: where a
+// session ends is what small changes do not easily alter.
 func (s *search) met(chosen []choice, worth float64) {
 	s.bound.Value = math.Max(s.bound.Value, worth)
-	if slices.ContainsFunc(s.starts, func(k start) bool { return slices.Equal(k.chosen, chosen) }) {
-		return
+	end := s.v.cs[chosen[len(chosen)-1].candidate].variant.EndPosition
+	i := slices.IndexFunc(s.starts, func(k start) bool { return k.end == end })
+	switch {
+	case i < 0:
+		s.starts = append(s.starts, start{chosen, end, worth})
+	case worth > s.starts[i].worth:
+		s.starts[i] = start{chosen, end, worth}
 	}
-	s.starts = append(s.starts, start{chosen, worth})
 	slices.SortStableFunc(s.starts, func(a, b start) int { return cmp.Compare(b.worth, a.worth) })
-	s.starts = s.starts[:min(mostStarts, len(s.starts))]
+}
+
+// real is what a session is truly worth that is worth so much at the prices.
+func (s *search) real(chosen []choice, worth float64) float64 {
+	for i, amount := range s.v.amounts(chosen) {
+		worth += s.v.features[i].worth(amount) - s.prices[i]*amount
+	}
+	return worth
 }
 
 // rounds moves the prices so many times by what the best sequence for them holds
@@ -395,6 +408,10 @@ func (s *search) rounds(t *table, n int) bool {
 			real += k.worth(amounts[i]) - s.prices[i]*amounts[i]
 		}
 		s.met(chosen, real)
+		for _, e := range t.endings() {
+			other := t.trace(e)
+			s.met(other, s.real(other, e.worth))
+		}
 		s.bound.Most = math.Min(s.bound.Most, worth+over)
 		// Polyak's step toward the value already in hand.
 		step := (worth + over - s.bound.Value) / math.Max(1, steep) / (1 + 0.1*float64(round))
