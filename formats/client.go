@@ -66,6 +66,16 @@ func CheckClient(c limit.Client, on time.Time) error {
 			return err
 		}
 	}
+	for i, k := range c.Clock {
+		if err := checkDate(fmt.Sprintf("clock[%d].on", i), k.On, on); err != nil {
+			return err
+		}
+	}
+	for i, f := range c.FaultsSeen {
+		if err := checkDate(fmt.Sprintf("faults_seen[%d].on", i), f.On, on); err != nil {
+			return err
+		}
+	}
 	for i, k := range c.Clearances {
 		if err := checkDate(fmt.Sprintf("clearances[%d].on", i), k.On, on); err != nil {
 			return err

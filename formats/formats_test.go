@@ -21,7 +21,7 @@ func TestClientRefusalsNameTheField(t *testing.T) {
 		`[]`:                             "expected object",
 		`{"format":"restbend.client/1","colour":"red"}`:                  "colour: is not a field",
 		`{"format":"restbend.client/1","mass_kg":0}`:                     "mass_kg: must be at least 25, found 0",
-		`{"format":"restbend.client/1","height_cm":1.63}`:                "height_cm: must be at least 100, found 1.63",
+		`{"format":"restbend.client/1","height_cm":1.63}`:                "height_cm: 1.63 looks like metres; expected centimetres, such as 163",
 		`{"format":"restbend.client/1","pain":{"now":11}}`:               "pain.now: must be at most 10",
 		`{"format":"restbend.client/1","pain":{"now":"much"}}`:           "pain.now: expected integer, found string",
 		`{"format":"restbend.client/1","birth_year":2030}`:               "birth_year: 2030 is in the future",

@@ -108,6 +108,9 @@ func first(v *jsonschema.ValidationError) *Invalid {
 	case *kind.Type:
 		return &Invalid{path, fmt.Sprintf("expected %s, found %s", strings.Join(k.Want, " or "), k.Got)}
 	case *kind.Minimum:
+		if metres, _ := k.Got.Float64(); strings.HasSuffix(path, "height_cm") && metres > 0.5 && metres < 2.6 {
+			return &Invalid{path, fmt.Sprintf("%s looks like metres; expected centimetres, such as %.0f", decimal(k.Got.FloatString(3)), 100*metres)}
+		}
 		return &Invalid{path, fmt.Sprintf("must be at least %s, found %s", k.Want.RatString(), decimal(k.Got.FloatString(3)))}
 	case *kind.Maximum:
 		return &Invalid{path, fmt.Sprintf("must be at most %s, found %s", k.Want.RatString(), decimal(k.Got.FloatString(3)))}

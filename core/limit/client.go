@@ -33,6 +33,9 @@ type Client struct {
 	Rungs           []Rung             `json:"rungs,omitempty"`
 	Clearances      []Clearance        `json:"clearances,omitempty"`
 	Instructions    []Instruction      `json:"instructions,omitempty"`
+	Tasks           []string           `json:"tasks,omitempty"`       // ids of Tasks that are wanted back
+	FaultsSeen      []Seen             `json:"faults_seen,omitempty"` // what was watched going wrong
+	Clock           []Clock            `json:"clock,omitempty"`       // the pelvic clock, oldest first
 }
 
 // Condition is a condition's id with the details asked for it.

@@ -137,6 +137,7 @@ func For(c Client, rules Rules, on time.Time) Set {
 	s.risks(c, on)
 	s.conflicts(c)
 	s.screened(c)
+	s.daily(c)
 	for _, g := range c.Goals {
 		s.Needs = append(s.Needs, Need{g, "a goal of the client"})
 	}
