@@ -20,8 +20,8 @@ type Task struct {
 
 // Tasks are the daily tasks that are asked about.
 var Tasks = []Task{
-	{"chairs", "chairs, the car, the toilet", []exercise.Purpose{"leg_strength", "transfers"}, []string{"chair", "sofa", "car", "toilet", "stand up", "getting up"}},
-	{"picking_up", "picking things up", []exercise.Purpose{"hip_hinge", "leg_strength"}, []string{"pick", "lift", "bend", "shoe", "sock", "daughter", "son", "grand"}},
+	{"chairs", "chairs, the car, the toilet", []exercise.Purpose{"leg_strength", "transfers"}, []string{"chair", "sofa", "car ", "toilet", "stand up", "getting up"}},
+	{"picking_up", "picking things up", []exercise.Purpose{"hip_hinge", "leg_strength"}, []string{"pick", "lift", "bend", "shoe", "sock", "daughter", "son ", "grand"}},
 	{"floor", "down to the floor and up", []exercise.Purpose{"transfers", "leg_strength"}, []string{"floor", "kneel", "garden", "play", "weed"}},
 	{"shelves", "high shelves, hair, hanging washing", []exercise.Purpose{"upper_back_posture", "shoulder_mobility"}, []string{"shelf", "shelves", "hair", "washing", "reach", "cupboard"}},
 	{"stairs", "stairs and kerbs", []exercise.Purpose{"balance", "leg_strength", "hip_abduction"}, []string{"stair", "step", "flight", "hill", "kerb"}},
@@ -43,7 +43,7 @@ func FindTask(id string) (Task, bool) {
 
 // Heard are the tasks that a client's own words may speak of.
 func Heard(words string) []Task {
-	words = " " + strings.ToLower(words)
+	words = " " + strings.ToLower(words) + " "
 	var out []Task
 	for _, t := range Tasks {
 		if slices.ContainsFunc(t.Hears, func(h string) bool { return strings.Contains(words, " "+h) }) {
