@@ -19,6 +19,31 @@ UPDATE clients SET version = version + 1, name = ?, doc = ?, updated_at = ? WHER
 -- name: keep_client_version
 INSERT INTO client_versions (client_id, version, doc, at) SELECT id, version, doc, updated_at FROM clients WHERE id = ?;
 
+-- name: intakes
+SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN intake_steps s ON s.intake_id = i.id AND s.step = i.step ORDER BY i.updated_at DESC;
+
+-- name: intake
+SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN intake_steps s ON s.intake_id = i.id AND s.step = i.step WHERE i.id = ?;
+
+-- name: intake_of
+SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN intake_steps s ON s.intake_id = i.id AND s.step = i.step WHERE i.client_id = ? ORDER BY i.updated_at DESC LIMIT 1;
+
+-- name: keep_intake
+INSERT INTO intakes (id, client_id, step, updated_at) VALUES (?, ?, ?, ?)
+ON CONFLICT (id) DO UPDATE SET step = excluded.step, updated_at = excluded.updated_at;
+
+-- name: drop_later_intake_steps
+DELETE FROM intake_steps WHERE intake_id = ? AND step >= ?;
+
+-- name: keep_intake_step
+INSERT INTO intake_steps (intake_id, step, form) VALUES (?, ?, ?);
+
+-- name: step_back_intake
+UPDATE intakes SET step = step - 1, updated_at = ? WHERE id = ? AND step > 1;
+
+-- name: drop_intake
+DELETE FROM intakes WHERE id = ?;
+
 -- name: add_plan
 INSERT INTO plans (id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at)
 VALUES (?, ?, ?, ?, 'planned', 1, ?, ?, ?, ?);

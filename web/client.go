@@ -49,7 +49,12 @@ func (w *site) clients(c *gin.Context) {
 		}
 		rows = append(rows, row)
 	}
-	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows})
+	begun, err := w.Store.Intakes(c)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows, "Begun": begun})
 }
 
 // limitLine is one bold rule over its grey reasons.

@@ -7,6 +7,7 @@ import (
 	"regexp"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -102,4 +103,57 @@ func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
 		assert.Regexp(t, `class="wrong"`, body, says)
 		assert.Contains(t, body, `value="to sing standing up"`, "nothing typed is lost")
 	}
+}
+
+// TestIntakeIsKeptAsItGoes fills in an intake with a mistake half-way, leaves and
+// comes back, takes an answer back, meets a red flag, and saves.
+func TestIntakeIsKeptAsItGoes(t *testing.T) {
+	srv, s := demoSite(t)
+	b := newBrowser(t, 1280, 900)
+	b.open(srv.URL + "/clients/new")
+	b.do(chromedp.SendKeys(`input[name=name]`, "Oriel Hask-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1950"), chromedp.SendKeys(`input[name=age]`, "30"), chromedp.SendKeys(`input[name=height_cm]`, "1.63"),
+		chromedp.SendKeys(`input[name=goal_text]`, "an hour in the garden"), chromedp.Click(`input[name=tasks][value=stairs]`))
+	b.until(`document.querySelector("#kept")?.innerText.includes("Kept at")`)
+	b.until(`document.querySelector("#kept").innerText.includes("Born in 1950 makes 76, and the age is given as 30: which of the two is right?")`)
+	b.until(`document.querySelector("#kept").innerText.includes("down to the floor and up")`)
+
+	// Leave; it is there on the clients' page, and nothing is a client's yet.
+	b.open(srv.URL + "/clients")
+	assert.Contains(t, b.text(".begun"), "Oriel Hask-Test")
+	assert.NotContains(t, b.text(".client-list"), "Oriel")
+	b.do(chromedp.Click(`.begun a`))
+	b.until(`document.querySelector("input[name=height_cm]")?.value === "1.63"`)
+	assert.Equal(t, "an hour in the garden", read[string](b, `document.querySelector("input[name=goal_text]").value`))
+	assert.True(t, read[bool](b, `document.querySelector("input[name=tasks][value=stairs]").checked`))
+
+	// A red flag answers at once, with the urgency it has; taken back, it is gone.
+	b.do(chromedp.Click(`input[name=red_flags][value=saddle_numbness]`))
+	b.until(`document.querySelector("#kept .urgent")?.innerText.includes("This is urgent")`)
+	b.accessible("intake with a red flag")
+	b.do(chromedp.Click(`#kept .text-button`))
+	b.until(`document.querySelector("input[name=red_flags][value=saddle_numbness]")?.checked === false && !document.querySelector("#kept .urgent")`)
+
+	// Mend the mistakes and save.
+	_ = read[any](b, `document.querySelector("input[name=age]").value = ""; document.querySelector("input[name=height_cm]").value = "163"; 0`)
+	b.do(chromedp.Click(`form.intake .submit button`))
+	b.until(`document.querySelector("h1")?.innerText === "Oriel Hask-Test" && document.querySelector(".rose")`)
+	row, err := s.Store.Client(context.Background(), client(t, s, "Oriel"))
+	require.NoError(t, err)
+	assert.Equal(t, 1950, row.Client.BirthYear)
+	assert.Equal(t, []string{"stairs"}, row.Client.Tasks)
+	open, err := s.Store.Intakes(context.Background())
+	require.NoError(t, err)
+	assert.Empty(t, open, "what is saved is no longer open")
+
+	// Changing a client that was begun goes on where it was; dropped, all is as before.
+	b.open(srv.URL + "/clients/" + row.ID + "/edit")
+	b.do(chromedp.SetValue(`input[name=mass_kg]`, "61"), chromedp.Click(`input[name=tasks][value=bed]`))
+	b.until(`document.querySelector("#kept")?.innerText.includes("Kept at")`)
+	b.open(srv.URL + "/clients/" + row.ID + "/edit")
+	b.until(`document.querySelector(".resumed") && document.querySelector("input[name=mass_kg]").value === "61"`)
+	b.do(chromedp.Click(`.resumed button`))
+	b.until(`document.querySelector(".client-list")`)
+	after, err := s.Store.Client(context.Background(), row.ID)
+	require.NoError(t, err)
+	assert.Equal(t, row.Client, after.Client)
 }

@@ -115,7 +115,7 @@ func TestStory(t *testing.T) {
 	b.do(chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1954"),
 		chromedp.Click(`input[name=conditions][value=osteoporosis]`), chromedp.WaitVisible(`input[name="osteoporosis.t_score"]`), chromedp.SendKeys(`input[name="osteoporosis.t_score"]`, "-2.7"),
 		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
-		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake button[type=submit]`))
+		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake .submit button`))
 	b.until(`document.querySelector("h1")?.innerText === "Isaura Fenwick-Test" && document.querySelector(".rose")`)
 	assert.Contains(t, b.text(".client-limits"), "The head stays down when lying")
 	assert.Contains(t, b.text(".rose-labels"), "forward to 20°, 10° loaded")
@@ -241,17 +241,17 @@ func TestNegativeStory(t *testing.T) {
 	b.open(srv.URL + "/plans/" + plan.ID)
 	assert.Contains(t, b.text(".left-out"), "Small curl-up")
 	// Forge the form: the answer is the sentence, and the plan stays.
-	b.until(`document.querySelector(".alternative input[name=variant]")`)
-	_ = read[any](b, `document.querySelector(".alternative input[name=variant]").value = "curl_up"; 0`)
+	b.until(`document.querySelector(".alternative button[name=variant]")`)
+	_ = read[any](b, `document.querySelector(".alternative button[name=variant]").value = "curl_up"; 0`)
 	b.do(chromedp.Click(`.alternative .alt-use button`))
 	b.until(`document.querySelector(".refusal")?.innerText.includes("is not for this client")`)
 	after := planned(t, s, "Marguerite")
 	assert.Equal(t, plan.Revision, after.Revision)
 
 	b.open(srv.URL + "/clients/new")
-	b.do(chromedp.SendKeys(`input[name=name]`, "Half Typed"), chromedp.SendKeys(`input[name=height_cm]`, "1.63"), chromedp.Click(`form.intake button[type=submit]`))
+	b.do(chromedp.SendKeys(`input[name=name]`, "Half Typed"), chromedp.SendKeys(`input[name=height_cm]`, "1.63"), chromedp.Click(`form.intake .submit button`))
 	b.until(`document.querySelector(".wrong")`)
-	assert.Contains(t, b.text(".wrong"), "Must be at least 100")
+	assert.Contains(t, b.text(".wrong"), "looks like metres")
 	assert.Equal(t, "Half Typed", read[string](b, `document.querySelector("input[name=name]").value`))
 }
 

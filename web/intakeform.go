@@ -1,0 +1,253 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/formats"
+)
+
+// intake is the client form as shown: what was typed, and what is wrong.
+type intake struct {
+	ID      string // of a client that is changed
+	Draft   string // where it is kept as it is filled in
+	Step    int    // how often it was kept
+	Resumed bool   // it was begun earlier
+	Version string
+	Year    int // this year
+	Client  limit.Client
+	Values  map[string]string // what was typed into free fields, kept on a refusal
+	Wrong   map[string]string // sentence by field
+	Refusal string
+}
+
+// take puts a refusal beside the field it names.
+func (f *intake) take(err error) bool {
+	var invalid *formats.Invalid
+	if !errors.As(err, &invalid) {
+		return false
+	}
+	field := invalid.Path
+	for i, k := range f.Client.Conditions {
+		field = strings.Replace(field, fmt.Sprintf("conditions[%d]", i), k.ID, 1)
+	}
+	for i := range f.Client.Measures {
+		field = strings.Replace(field, fmt.Sprintf("measures[%d].value", i), f.Client.Measures[i].ID, 1)
+	}
+	f.Wrong[field] = app.Capital(invalid.Want) + "."
+	f.Refusal = app.Capital(strings.ReplaceAll(field, "_", " ")) + ": " + invalid.Want + "."
+	return true
+}
+
+// readIntake reads the form into the client it starts from.
+func readIntake(form url.Values, into limit.Client, year int) intake {
+	f := intake{Client: into, Year: year, Values: map[string]string{}, Wrong: map[string]string{}}
+	k := &f.Client
+	number := func(field string, what string) *float64 {
+		v := strings.TrimSpace(form.Get(field))
+		f.Values[field] = v
+		if v == "" {
+			return nil
+		}
+		n, err := strconv.ParseFloat(strings.Replace(strings.ReplaceAll(v, "−", "-"), ",", ".", 1), 64)
+		if err != nil {
+			f.Wrong[field] = fmt.Sprintf("Expected %s as a number, found %q.", what, v)
+			return nil
+		}
+		return &n
+	}
+	value := func(p *float64) float64 {
+		if p == nil {
+			return 0
+		}
+		return *p
+	}
+	whole := func(field, what string) *int {
+		p := number(field, what)
+		if p == nil {
+			return nil
+		}
+		n := int(*p)
+		if float64(n) != *p {
+			f.Wrong[field] = fmt.Sprintf("Expected %s as a whole number.", what)
+		}
+		return &n
+	}
+	k.Name = strings.TrimSpace(form.Get("name"))
+	k.RedFlags = form["red_flags"]
+	k.BirthYear = 0
+	if y := whole("birth_year", "a year such as 1956"); y != nil {
+		k.BirthYear = *y
+	}
+	if age := whole("age", "years"); age != nil {
+		switch made := f.Year - *age; {
+		case k.BirthYear == 0 && f.Wrong["birth_year"] == "":
+			k.BirthYear = made
+		case k.BirthYear != made && k.BirthYear != made-1:
+			f.Wrong["age"] = fmt.Sprintf("Born in %d makes %d, and the age is given as %d: which of the two is right?", k.BirthYear, f.Year-k.BirthYear, *age)
+		}
+	}
+	k.Sex = form.Get("sex")
+	k.HeightCM = value(number("height_cm", "centimetres"))
+	k.MassKG = value(number("mass_kg", "kilograms"))
+	k.TallestHeightCM = value(number("tallest_height_cm", "centimetres"))
+	k.GoalText = strings.TrimSpace(form.Get("goal_text"))
+	k.Goals = nil
+	for _, g := range form["goals"] {
+		k.Goals = append(k.Goals, exercise.Purpose(g))
+	}
+	k.Tasks = form["tasks"]
+	k.Conditions = readConditions(form, &f, number)
+	k.Pain = limit.Pain{Now: whole("pain_now", "0 to 10"), Worst24h: whole("pain_worst", "0 to 10"), SettlesHours: number("settles_hours", "hours")}
+	bears := func(name string) *bool {
+		yes := form.Get("bears_"+name) != "no"
+		if yes {
+			return nil
+		}
+		return &yes
+	}
+	k.Tolerates = limit.Tolerates{Floor: bears("floor"), Kneeling: bears("kneeling"), Prone: bears("prone"), SupineFlat: bears("supine_flat"),
+		WristLoad: bears("wrist_load"), StandingMinutes: k.Tolerates.StandingMinutes}
+	k.Place, k.Approach = exercise.Place(form.Get("place")), exercise.Approach(form.Get("approach"))
+	k.Equipment = form["equipment"]
+	k.Minutes = 0
+	if m := whole("minutes", "5 to 120"); m != nil {
+		k.Minutes = *m
+		if *m < 5 || *m > 120 {
+			f.Wrong["minutes"] = fmt.Sprintf("Expected 5 to 120 minutes, found %d.", *m)
+		}
+	}
+	k.Strict = form.Get("strict") == "yes"
+	k.Measures = slices.DeleteFunc(slices.Clone(k.Measures), func(m limit.Measure) bool { return m.ID == "breath_seconds" })
+	if b := number("breath_seconds", "seconds"); b != nil {
+		k.Measures = append(k.Measures, limit.Measure{ID: "breath_seconds", Value: *b})
+	}
+	return f
+}
+
+// readConditions reads the ticked conditions and the details under each.
+func readConditions(form url.Values, f *intake, number func(field, what string) *float64) []limit.Condition {
+	var out []limit.Condition
+	yes := func(field string) *bool {
+		switch form.Get(field) {
+		case "yes":
+			b := true
+			return &b
+		case "no":
+			b := false
+			return &b
+		}
+		return nil
+	}
+	for _, id := range form["conditions"] {
+		at := func(detail string) string { return id + "." + detail }
+		word := func(detail string) string {
+			v := strings.TrimSpace(form.Get(at(detail)))
+			f.Values[at(detail)] = v
+			return v
+		}
+		k := limit.Condition{ID: id, Stage: word("stage"), Side: word("side"), Eases: word("eases"), Which: word("which"), Approach: word("approach"),
+			Levels: word("levels"), Reading: word("reading"),
+			TScore: number(at("t_score"), "a score such as −2.8"), MonthsSince: number(at("months_since"), "months"),
+			LegSymptoms: yes(at("leg_symptoms")), VertebralFracture: yes(at("vertebral_fracture")), Cleared: yes(at("cleared_for_exercise")),
+			Controlled: yes(at("controlled")), RestPain: yes(at("rest_pain"))}
+		for _, region := range []string{"thoracic", "lumbar"} {
+			cobb := number(at(region+"_cobb"), "degrees")
+			if side := word(region); side != "" {
+				curve := limit.Curve{Region: region, Convex: side}
+				if cobb != nil {
+					curve.CobbDeg = *cobb
+				}
+				k.Curves = append(k.Curves, curve)
+			}
+		}
+		out = append(out, k)
+	}
+	return out
+}
+
+// valuesOf writes a client's figures into the form's free fields.
+func valuesOf(c limit.Client) map[string]string {
+	v := map[string]string{}
+	put := func(field string, n float64) {
+		if n != 0 {
+			v[field] = strconv.FormatFloat(n, 'g', -1, 64)
+		}
+	}
+	put("birth_year", float64(c.BirthYear))
+	put("height_cm", c.HeightCM)
+	put("mass_kg", c.MassKG)
+	put("tallest_height_cm", c.TallestHeightCM)
+	put("minutes", float64(c.Minutes))
+	if c.Pain.Now != nil {
+		v["pain_now"] = strconv.Itoa(*c.Pain.Now)
+	}
+	if c.Pain.Worst24h != nil {
+		v["pain_worst"] = strconv.Itoa(*c.Pain.Worst24h)
+	}
+	if c.Pain.SettlesHours != nil {
+		v["settles_hours"] = strconv.FormatFloat(*c.Pain.SettlesHours, 'g', -1, 64)
+	}
+	for _, k := range c.Conditions {
+		set := func(detail, value string) { v[k.ID+"."+detail] = value }
+		for detail, p := range map[string]*float64{"t_score": k.TScore, "months_since": k.MonthsSince} {
+			if p != nil {
+				set(detail, strconv.FormatFloat(*p, 'g', -1, 64))
+			}
+		}
+		for detail, p := range map[string]*bool{"leg_symptoms": k.LegSymptoms, "vertebral_fracture": k.VertebralFracture,
+			"cleared_for_exercise": k.Cleared, "controlled": k.Controlled, "rest_pain": k.RestPain} {
+			set(detail, yesNo(p))
+		}
+		for detail, word := range map[string]string{"stage": k.Stage, "side": k.Side, "eases": k.Eases, "which": k.Which,
+			"approach": k.Approach, "levels": k.Levels, "reading": k.Reading} {
+			set(detail, word)
+		}
+		for _, curve := range k.Curves {
+			set(curve.Region, curve.Convex)
+			put(k.ID+"."+curve.Region+"_cobb", curve.CobbDeg)
+		}
+	}
+	for _, m := range c.Measures {
+		if m.ID == "breath_seconds" {
+			put("breath_seconds", m.Value)
+		}
+	}
+	return v
+}
+
+// Has and the like tell the form what is ticked.
+func (f intake) Has(id string) bool { return f.Client.Has(id) }
+
+// HasTask says whether a daily task is ticked.
+func (f intake) HasTask(id string) bool { return slices.Contains(f.Client.Tasks, id) }
+
+// HasFlag says whether a warning sign is ticked.
+func (f intake) HasFlag(id string) bool { return slices.Contains(f.Client.RedFlags, id) }
+
+// HasGoal says whether a goal is ticked.
+func (f intake) HasGoal(p exercise.Purpose) bool { return slices.Contains(f.Client.Goals, p) }
+
+// HasKit says whether a piece of equipment is ticked.
+func (f intake) HasKit(e string) bool { return slices.Contains(f.Client.Equipment, e) }
+
+// yesNo is a three-way answer as the form's word.
+func yesNo(b *bool) string {
+	switch {
+	case b == nil:
+		return ""
+	case *b:
+		return "yes"
+	}
+	return "no"
+}
+
+// Refuses says whether the client was marked as not bearing something.
+func (f intake) Refuses(b *bool) bool { return b != nil && !*b }
