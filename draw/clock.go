@@ -17,9 +17,11 @@ func SVGClock(now ClockFace, earlier []ClockFace, label string, theme Theme) []b
 	pal := palettes[theme]
 	var b strings.Builder
 	fmt.Fprintf(&b, `<circle r="92" fill="%s"/>`, pal.wash)
-	// The pelvis: two wings and the place where they meet.
-	fmt.Fprintf(&b, `<path d="M0 36C-18 34 -30 20 -40 4C-52 -10 -50 -30 -34 -34C-20 -36 -10 -24 0 -22C10 -24 20 -36 34 -34C50 -30 52 -10 40 4C30 20 18 34 0 36Z" fill="%s" stroke="%s" stroke-width="2"/><path d="M0 -22V36" stroke="%s" stroke-width="1.5" stroke-dasharray="2 4"/>`,
-		pal.body, pal.ink, pal.ink)
+	// The pelvis: two wings, the sacrum between them.
+	for _, side := range []int{1, -1} {
+		fmt.Fprintf(&b, `<path transform="scale(%d 1)" d="M-9 -22C-24 -42 -54 -40 -58 -16C-59 2 -42 8 -33 20C-26 31 -13 38 -3 35V22C-15 17 -20 0 -9 -22Z" fill="%s" stroke="%s" stroke-width="1.8" stroke-linejoin="round"/>`, side, pal.body, pal.ink)
+	}
+	fmt.Fprintf(&b, `<path d="M-9 -24H9L4 8Q0 14 -4 8Z" fill="%s" stroke="%s" stroke-width="1.8" stroke-linejoin="round"/>`, pal.far, pal.ink)
 	const most = 3
 	if len(earlier) > most {
 		earlier = earlier[len(earlier)-most:]

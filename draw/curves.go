@@ -27,6 +27,11 @@ func SVGCurves(curves []Curve, theme Theme) []byte {
 	if len(curves) == 0 {
 		return nil
 	}
+	return SVGBack(curves, theme)
+}
+
+// SVGBack is SVGCurves, drawn without curves as well, so that they can be set.
+func SVGBack(curves []Curve, theme Theme) []byte {
 	pal := palettes[theme]
 	var b strings.Builder
 	var said []string
@@ -78,7 +83,7 @@ func SVGCurves(curves []Curve, theme Theme) []byte {
 		fmt.Fprintf(&b, `<path d="M%.1f %.1fh13" stroke="%s" stroke-width="5"/>`, 103.5+at(y), y, pal.ink)
 	}
 	return []byte(fmt.Sprintf(`<svg class="curves" xmlns="http://www.w3.org/2000/svg" viewBox="-70 0 360 336" role="img" aria-label="%s" font-family="inherit">%s</svg>`,
-		strings.Join(said, "; ")+", seen from behind", b.String()))
+		strings.Join(append(said, "a back seen from behind"), "; "), b.String()))
 }
 
 func (c Curve) sign() float64 {

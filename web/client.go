@@ -15,6 +15,7 @@ import (
 	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/plan"
 	"restbend/draw"
 	"restbend/formats"
 	"restbend/store"
@@ -104,8 +105,8 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
-		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Refusal": refusal, "Rules": ruleReasons(set),
-		"Templates": templates, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
+		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": ruleReasons(set),
+		"Session": sessionLines(set), "Templates": templates, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
 }
 
@@ -148,6 +149,17 @@ func limitLines(set limit.Set) []limitLine {
 	var out []limitLine
 	for _, g := range groups {
 		out = append(out, limitLine{app.LimitWords(g.like, app.QuantitiesWords(g.of)), g.reasons})
+	}
+	return out
+}
+
+// sessionLines say what a whole session may hold, beside what holds for everybody.
+func sessionLines(set limit.Set) []limitLine {
+	var out []limitLine
+	for _, k := range set.Session {
+		if k.Count != limit.WristSeconds {
+			out = append(out, limitLine{plan.CountWords(k.Count, k.Max), k.Reasons})
+		}
 	}
 	return out
 }

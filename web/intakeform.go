@@ -98,6 +98,7 @@ func readIntake(form url.Values, into limit.Client, year int) intake {
 	k.HeightCM = value(number("height_cm", "centimetres"))
 	k.MassKG = value(number("mass_kg", "kilograms"))
 	k.TallestHeightCM = value(number("tallest_height_cm", "centimetres"))
+	k.EasedBy, k.WorseBy = strings.TrimSpace(form.Get("eased_by")), strings.TrimSpace(form.Get("worse_by"))
 	k.GoalText = strings.TrimSpace(form.Get("goal_text"))
 	k.Goals = nil
 	for _, g := range form["goals"] {

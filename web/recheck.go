@@ -21,6 +21,9 @@ type recheck struct {
 	Client  store.Client
 	Pain    string
 	Refusal string
+	// Pressure is asked of whoever has raised blood pressure.
+	AskPressure bool
+	Pressure    string
 }
 
 func (w *site) recheck(c *gin.Context) {
@@ -28,7 +31,7 @@ func (w *site) recheck(c *gin.Context) {
 	if !ok {
 		return
 	}
-	w.showRecheck(c, http.StatusOK, recheck{Row: row, Client: client, Pain: strconv.Itoa(row.Plan.PainNow)})
+	w.showRecheck(c, http.StatusOK, recheck{Row: row, Client: client, Pain: strconv.Itoa(row.Plan.PainNow), AskPressure: client.Client.Has("raised_blood_pressure")})
 }
 
 func (w *site) showRecheck(c *gin.Context, status int, r recheck) {
@@ -42,13 +45,21 @@ func (w *site) keepRecheck(c *gin.Context) {
 	if !ok {
 		return
 	}
-	typed := strings.TrimSpace(c.PostForm("pain"))
+	typed, pressure := strings.TrimSpace(c.PostForm("pain")), strings.TrimSpace(c.PostForm("pressure"))
+	asks := client.Client.Has("raised_blood_pressure")
 	pain, err := strconv.Atoi(typed)
 	if err != nil || pain < 0 || pain > 10 {
-		w.showRecheck(c, http.StatusUnprocessableEntity, recheck{row, client, typed, fmt.Sprintf("Pain now: expected a whole number from 0 to 10, found %q. Nothing was saved yet.", typed)})
+		w.showRecheck(c, http.StatusUnprocessableEntity, recheck{row, client, typed, fmt.Sprintf("Pain now: expected a whole number from 0 to 10, found %q. Nothing was saved yet.", typed), asks, pressure})
 		return
 	}
 	k := client.Client
+	if asks {
+		var refusal string
+		if k, refusal = withPressure(k, pressure); refusal != "" {
+			w.showRecheck(c, http.StatusUnprocessableEntity, recheck{row, client, typed, refusal, asks, pressure})
+			return
+		}
+	}
 	k.RedFlags, k.Pain.Now = c.PostFormArray("red_flags"), &pain
 	if k.Pain.Worst24h != nil && *k.Pain.Worst24h < pain {
 		k.Pain.Worst24h = &pain
@@ -60,8 +71,11 @@ func (w *site) keepRecheck(c *gin.Context) {
 	switch {
 	case len(k.RedFlags) > 0:
 		c.Redirect(http.StatusSeeOther, "/clients/"+client.ID)
+	case w.Limits(k, w.Today()).Status == limit.Refer:
+		c.Redirect(http.StatusSeeOther, "/clients/"+client.ID)
 	case pain != row.Plan.PainNow && !row.Taught():
-		wish := app.Wish{Minutes: row.Plan.MinutesAsked, Place: row.Plan.Place, Approach: row.Plan.Approach, PainNow: &pain}
+		wish := app.WishOf(row.Plan)
+		wish.PainNow = &pain
 		if err := w.Replan(c, row.ID, row.Revision, wish); err != nil {
 			w.refused(c, err)
 			return
@@ -70,6 +84,23 @@ func (w *site) keepRecheck(c *gin.Context) {
 	default:
 		c.Redirect(http.StatusSeeOther, "/plans/"+row.ID+"/teach")
 	}
+}
+
+// withPressure is a client with the resting blood pressure of today; none leaves the
+// session planned as not under control.
+func withPressure(k limit.Client, typed string) (with limit.Client, refusal string) {
+	var upper, lower int
+	if n, _ := fmt.Sscanf(typed, "%d/%d", &upper, &lower); typed != "" && (n != 2 || upper < 60 || upper > 280 || lower < 30 || lower >= upper) {
+		return k, fmt.Sprintf("Blood pressure: expected a reading such as 128/78, found %q. Nothing was saved yet.", typed)
+	}
+	k.RestingPressure = typed
+	k.Conditions = slices.Clone(k.Conditions)
+	for i := range k.Conditions {
+		if k.Conditions[i].ID == "raised_blood_pressure" {
+			k.Conditions[i].Reading = typed
+		}
+	}
+	return k, ""
 }
 
 // addClearance loosens one rule on a clinician's word, which is kept and shown

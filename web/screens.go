@@ -31,6 +31,15 @@ type screening struct {
 	Set        limit.Set
 	Refusal    string
 	Values     map[string]string
+	Clock      clockView
+	Faults     []faultLine
+	Pressure   bool
+}
+
+// faultLine is a fault that can be ticked as seen.
+type faultLine struct {
+	limit.SeenFault
+	Last string // when it was seen last
 }
 
 type screenCard struct {
@@ -139,6 +148,16 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 			}
 		}
 		s.Measures = append(s.Measures, m)
+	}
+	s.Clock = w.clockOf(k)
+	for _, f := range limit.SeenFaults {
+		line := faultLine{SeenFault: f}
+		for _, seen := range k.Client.FaultsSeen {
+			if seen.ID == f.ID {
+				line.Last = dateWords(seen.On)
+			}
+		}
+		s.Faults = append(s.Faults, line)
 	}
 	columns := w.nextSession(c, k.ID)
 	for _, r := range failed {
@@ -250,6 +269,14 @@ func (w *site) addScreens(c *gin.Context) {
 			into.Measures = append(into.Measures, measure)
 		}
 	}
+	// What was ticked before and is no longer seen is taken off; what is new is dated.
+	seen := form(c)["faults"]
+	into.FaultsSeen = slices.DeleteFunc(slices.Clone(into.FaultsSeen), func(f limit.Seen) bool { return !slices.Contains(seen, f.ID) })
+	for _, id := range seen {
+		if !slices.ContainsFunc(into.FaultsSeen, func(f limit.Seen) bool { return f.ID == id }) {
+			into.FaultsSeen = append(into.FaultsSeen, limit.Seen{ID: id, On: on})
+		}
+	}
 	version, err := strconv.Atoi(c.PostForm("version"))
 	if err != nil {
 		refusal = "The form is incomplete; reload the page."
@@ -296,7 +323,7 @@ func (w *site) limitsSheet(c *gin.Context) {
 	set := w.Limits(k.Client, w.Today())
 	rose := roseOf(set, exercise.Measured{}, k.Client)
 	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": app.ConditionWords(k.Client), "Set": set,
-		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
+		"Limits": limitLines(set), "Session": sessionLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().Format(time.DateOnly)})
 }
 

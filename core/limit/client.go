@@ -33,6 +33,8 @@ type Client struct {
 	Rungs           []Rung             `json:"rungs,omitempty"`
 	Clearances      []Clearance        `json:"clearances,omitempty"`
 	Instructions    []Instruction      `json:"instructions,omitempty"`
+	EasedBy         string             `json:"eased_by,omitempty"` // in the client's own words
+	WorseBy         string             `json:"worse_by,omitempty"`
 	Tasks           []string           `json:"tasks,omitempty"`       // ids of Tasks that are wanted back
 	FaultsSeen      []Seen             `json:"faults_seen,omitempty"` // what was watched going wrong
 	Clock           []Clock            `json:"clock,omitempty"`       // the pelvic clock, oldest first

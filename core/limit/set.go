@@ -236,7 +236,18 @@ func (s *Set) referCondition(k Condition, c Client) {
 // twelveWeeks in months.
 const twelveWeeks = 2.76
 
-func flagWords(id string) string { return strings.ReplaceAll(id, "_", " ") }
+// flagNames are warning signs that read badly by their ids.
+var flagNames = map[string]string{"bladder_bowel_change": "a change of bladder or bowel", "sexual_dysfunction_new": "a new loss of sexual feeling or function",
+	"progressive_leg_weakness": "a leg that gets weaker", "both_legs_symptoms": "symptoms down both legs", "saddle_numbness": "numbness where a saddle would touch",
+	"night_pain_unremitting": "pain at night that nothing eases", "fever_unwell": "fever or feeling ill", "history_of_cancer_new_pain": "new pain after cancer",
+	"significant_trauma": "a fall, crash or blow", "new_fracture_suspected": "a new fracture suspected", "hand_clumsiness_or_gait_change": "clumsy hands or changed walking", "pain_increasing": "pain that grows week by week"}
+
+func flagWords(id string) string {
+	if name, ok := flagNames[id]; ok {
+		return name
+	}
+	return strings.ReplaceAll(id, "_", " ")
+}
 
 // boneClass reports the class of a T-score.
 func (s *Set) boneClass(t float64) {
