@@ -35,6 +35,8 @@ type clientFile struct {
 	Client   map[string]any `yaml:"client"`
 	Measures []measureFile  `yaml:"measures"`
 	Screens  []screenFile   `yaml:"screens"`
+	Faults   []faultFile    `yaml:"faults"`
+	Clock    []clockFile    `yaml:"clock"`
 	Sessions []sessionFile  `yaml:"sessions"`
 	Planned  []sessionFile  `yaml:"planned"`
 }
@@ -46,6 +48,16 @@ type screenFile struct {
 	Sensation string `yaml:"sensation"`
 	Moment    string `yaml:"moment"`
 	Day       int    `yaml:"day"`
+}
+
+type faultFile struct {
+	ID  string `yaml:"id"`
+	Day int    `yaml:"day"`
+}
+
+type clockFile struct {
+	Day   int   `yaml:"day"`
+	Hours []int `yaml:"hours"` // twelve o'clock first
 }
 
 type measureFile struct {
@@ -157,6 +169,19 @@ func (c clientFile) build(now time.Time) (limit.Client, error) {
 			}
 		}
 		screens = append(screens, x)
+	}
+	var faults, clock []map[string]any
+	for _, f := range c.Faults {
+		faults = append(faults, map[string]any{"id": f.ID, "on": day(now, f.Day)})
+	}
+	for _, k := range c.Clock {
+		clock = append(clock, map[string]any{"on": day(now, k.Day), "hours": k.Hours})
+	}
+	if faults != nil {
+		c.Client["faults_seen"] = faults
+	}
+	if clock != nil {
+		c.Client["clock"] = clock
 	}
 	if screens != nil {
 		c.Client["screens"] = screens

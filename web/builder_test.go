@@ -9,6 +9,9 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"restbend/core/exercise"
+	"restbend/store"
 )
 
 // TestBuilder bends a plan to an instructor's will: moves by key and by drag, keeps,
@@ -41,6 +44,8 @@ func TestBuilder(t *testing.T) {
 	assert.Contains(t, b.text(".tray-why summary"), total)
 
 	// Keep it, and change the minutes: it stays.
+	b.do(chromedp.Click("#row-4"))
+	b.until(`document.querySelector("#row-4[aria-current]")`)
 	b.do(chromedp.Click(`[data-key="k"]`))
 	b.until(`document.querySelector(".is-chosen .row-lock button").getAttribute("aria-pressed") === "true"`)
 	b.do(chromedp.Click(`button[value=more]`))
@@ -111,4 +116,37 @@ func TestBuilder(t *testing.T) {
 	assert.Contains(t, b.text(".undo"), "changed:")
 	b.open(srv.URL + "/plans/" + row.ID + "/possible")
 	assert.NotEmpty(t, b.text("#main"))
+}
+
+// TestUnevenSidesAreTaughtAsPlanned: where one side gets more, the lesson counts it
+// so, and its time is the plan's.
+func TestUnevenSidesAreTaughtAsPlanned(t *testing.T) {
+	srv, s := demoSite(t)
+	row := planned(t, s, "Marguerite")
+	p := row.Plan
+	uneven := false
+	for _, it := range p.Items {
+		uneven = uneven || len(it.Dose.BySide) > 0
+	}
+	if !uneven {
+		for i, it := range p.Items {
+			if len(it.Sides) == 2 && it.Dose.Kind == exercise.Repetitions {
+				p.Items[i].Dose = it.Dose.Uneven("left")
+				uneven = true
+				break
+			}
+		}
+		require.True(t, uneven)
+		r, err := s.RequestOf(context.Background(), row)
+		require.NoError(t, err)
+		p.Retime(r)
+		require.NoError(t, s.Store.Change(context.Background(), func(tx *store.Tx) error {
+			return tx.ChangePlan(row.ID, row.Revision, p, "uneven", s.Now())
+		}))
+	}
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/plans/" + row.ID + "/teach")
+	total := read[float64](b, `beatsOf(JSON.parse(document.getElementById("lesson").textContent)).total`)
+	assert.InDelta(t, p.SecondsTotal, total, 2)
+	assert.Contains(t, read[string](b, `document.getElementById("k-rest").getAttribute("href")`), "rest=1&item=1")
 }

@@ -29,6 +29,7 @@ type builder struct {
 	Undo, Redo string // what an undo would take back, and a redo make again
 	Off        string // by how much the minutes are missed, if they are
 	Adding     *adding
+	Rest       bool // the rest is to be planned anew
 	Refusal    string
 	Places     []exercise.Place
 	Approaches []exercise.Approach
@@ -84,6 +85,7 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	if miss := row.Plan.SecondsTotal - float64(60*row.Plan.MinutesAsked); math.Abs(miss) > 0.03*float64(60*row.Plan.MinutesAsked) {
 		b.Off = app.Clock(math.Abs(miss)) + map[bool]string{true: " too long", false: " too short"}[miss > 0]
 	}
+	b.Rest = c.Query("rest") != ""
 	switch {
 	case row.Taught():
 	case c.Query("add") != "" && refusal == "":

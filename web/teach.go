@@ -33,9 +33,8 @@ type lessonItem struct {
 	Sides    []string      `json:"sides"`
 	Means    string        `json:"means"`
 	Kind     string        `json:"kind"`
-	Sets     []int         `json:"sets"`
-	Seconds  float64       `json:"seconds"`
-	Breaths  int           `json:"breaths"`
+	Parts    []lessonPart  `json:"parts"`  // one for each side, or one
+	Uneven   bool          `json:"uneven"` // the sides differ
 	Rest     float64       `json:"rest"`
 	Change   float64       `json:"change"`
 	End      float64       `json:"end"`
@@ -46,6 +45,13 @@ type lessonItem struct {
 	Dose     string        `json:"dose"`
 	Steps    []plan.Step   `json:"steps"`
 	Figures  lessonFigures `json:"figures"`
+}
+
+// lessonPart is the dose on one side.
+type lessonPart struct {
+	Sets    []int   `json:"sets"`
+	Seconds float64 `json:"seconds"`
+	Breaths int     `json:"breaths"`
 }
 
 type lessonFigures struct {
@@ -73,10 +79,18 @@ func (w *site) teach(c *gin.Context) {
 	l := lesson{Plan: row.ID, Client: firstName(client.Client.Name), Breath: row.Plan.Breath}
 	for i, it := range row.Plan.Items {
 		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
-			Kind: string(it.Dose.Kind), Sets: it.Dose.SetSizes(), Seconds: it.Dose.Seconds, Breaths: it.Dose.Breaths,
-			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: it.SetUp, Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps, Adapt: []string{},
+			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0,
+			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(it.First + " " + it.SetUp), Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps, Adapt: []string{},
 			Figures: w.lessonFigures(it)}
-		if gaps := max(1, len(it.Sides))*len(item.Sets) - 1; gaps > 0 {
+		sides := it.Sides
+		if len(sides) == 0 {
+			sides = []string{""}
+		}
+		for _, side := range sides {
+			d := it.Dose.On(side)
+			item.Parts = append(item.Parts, lessonPart{d.SetSizes(), d.Seconds, d.Breaths})
+		}
+		if gaps := len(sides)*len(it.Dose.SetSizes()) - 1; gaps > 0 {
 			item.Rest = it.SecondsRest / float64(gaps)
 		}
 		if i == len(row.Plan.Items)-1 {

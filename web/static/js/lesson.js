@@ -7,18 +7,19 @@ function beatsOf(lesson) {
     const sides = item.sides.length ? item.sides : [""];
     beats.push({ item: i, kind: "change", seconds: item.change, side: sides[0], set: 0, label: "get ready" });
     sides.forEach((side, s) => {
-      item.sets.forEach((count, set) => {
+      const part = item.parts[s]; // the sides may differ
+      part.sets.forEach((count, set) => {
         if (s + set > 0 && item.rest > 0) beats.push({ item: i, kind: "rest", seconds: item.rest, side, set, label: s > 0 && set === 0 ? "change sides" : "rest" });
-        const one = { item: i, kind: "work", side, set };
+        const one = { item: i, kind: "work", side, set, sets: part.sets.length };
         if (item.kind === "breaths" || item.kind === "hold_breaths") {
-          const total = item.breaths + (item.kind === "hold_breaths" ? 1 : 0);
+          const total = part.breaths + (item.kind === "hold_breaths" ? 1 : 0);
           for (let n = 1; n <= total; n++) beats.push({ ...one, seconds: lesson.breath, n, of: total, unit: "breaths" });
         } else if (item.kind === "hold_seconds") {
-          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: item.seconds, n, of: count, unit: "holds" });
+          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: part.seconds, n, of: count, unit: "holds" });
         } else if (item.kind === "alternating_seconds") {
-          beats.push({ ...one, seconds: item.seconds, n: 1, of: 1, unit: "seconds" });
+          beats.push({ ...one, seconds: part.seconds, n: 1, of: 1, unit: "seconds" });
         } else {
-          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: item.seconds, n, of: count, unit: "repetitions" });
+          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: part.seconds, n, of: count, unit: "repetitions" });
         }
       });
     });

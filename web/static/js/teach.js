@@ -52,7 +52,7 @@
     $("t-cue").textContent = b.kind === "change" && b.label === "get ready" ? it.setUp : b.kind === "change" ? "Come up slowly, by the side." : b.kind === "rest" ? "Let go. Easy breath." : cues[((b.n || 1) - 1 + b.set) % cues.length];
     $("t-cue").classList.toggle("is-long", b.kind === "change");
     $("t-adapt").textContent = it.adapt.join("; ");
-    $("t-set").textContent = it.sets.length > 1 ? "set " + (b.set + 1) + " of " + it.sets.length : "";
+    $("t-set").textContent = b.sets > 1 ? "set " + (b.set + 1) + " of " + b.sets : "";
     $("t-dose").textContent = it.dose;
     const later = lesson.items[b.item + 1];
     const other = beats.slice(state.beat + 1).find((x) => x.item === b.item && x.kind === "work" && x.side !== b.side);
@@ -66,7 +66,8 @@
     const pose = b.kind === "change" || b.kind === "rest" || (moving && state.spent >= b.seconds / 2) ? "start" : "show";
     if (!filming) picture(set[pose] || "");
     $("t-figure").alt = it.name + ", " + it.position;
-    $("k-side").disabled = !b.side;
+    $("k-side").disabled = !b.side || it.uneven;
+    $("k-rest").href = "/plans/" + lesson.plan + "?rest=1&item=" + (b.item + 1);
   }
 
   // Films: the stills of a movement, fetched once for each exercise and theme.
@@ -157,7 +158,7 @@
   }
   function swapSide() {
     const b = beat();
-    if (!b.side) return;
+    if (!b.side || item().uneven) return;
     state.swap = state.swap === b.item ? false : b.item;
     shown = ""; save(); show();
   }
