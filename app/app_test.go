@@ -196,3 +196,117 @@ func TestWords(t *testing.T) {
 		assert.NotEmpty(t, p.Words(), p)
 	}
 }
+
+// TestPlansFromElsewhere keeps a plan as a template, makes another client's from it,
+// copies the last session, and schedules.
+func TestPlansFromElsewhere(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	id, err := s.AddClient(ctx, client("Ada Test"))
+	require.NoError(t, err)
+	_, err = s.CopyLast(ctx, id, app.Wish{}, "2026-11-24", "")
+	assert.ErrorContains(t, err, "no taught session to copy from")
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, "", "")
+	require.NoError(t, err)
+	row, err := s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	assert.Empty(t, row.On, "a draft has no day")
+	require.NoError(t, s.Schedule(ctx, planID, "2026-11-25", "10:30"))
+	assert.ErrorContains(t, s.Schedule(ctx, planID, "2026-11-25", "late"), "expected HH:MM")
+	assert.ErrorContains(t, s.Schedule(ctx, planID, "soon", ""), "expected YYYY-MM-DD")
+	row, err = s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	assert.Equal(t, "2026-11-25 10:30", row.On+" "+row.At)
+
+	require.NoError(t, s.SaveTemplate(ctx, planID, "Chair, short"))
+	require.NoError(t, s.SaveTemplate(ctx, planID, "Chair, short"))
+	assert.ErrorContains(t, s.SaveTemplate(ctx, planID, "  "), "1 to 80 characters")
+	templates, err := s.Store.Templates(ctx)
+	require.NoError(t, err)
+	require.Len(t, templates, 1, "the same name is the same template")
+
+	// For somebody whose limits bar some of it, that is left out and said.
+	no := false
+	other := client("Ben Test")
+	other.Conditions = []limit.Condition{{ID: "wrist_pain", Side: "both"}, {ID: "falls_risk"}, {ID: "extension_sensitive", Which: "slip"}}
+	other.Tolerates.WristLoad = &no
+	otherID, err := s.AddClient(ctx, other)
+	require.NoError(t, err)
+	copyID, err := s.FromTemplate(ctx, otherID, templates[0].ID, app.Wish{}, "2026-11-24", "")
+	require.NoError(t, err)
+	copied, err := s.Store.Plan(ctx, copyID)
+	require.NoError(t, err)
+	shared := 0
+	set := s.Limits(other, s.Today())
+	for _, it := range copied.Plan.Items {
+		assert.NotEqual(t, exercise.Avoid, limit.Judge(set, s.Library.Variant(it.Variant)).Verdict)
+		for _, was := range row.Plan.Items {
+			if was.Variant == it.Variant {
+				shared++
+			}
+		}
+	}
+	assert.Greater(t, shared, len(row.Plan.Items)/2, "most of the template is there")
+	_, err = s.FromTemplate(ctx, otherID, "nothing", app.Wish{}, "", "")
+	assert.ErrorIs(t, err, store.ErrNotFound)
+
+	// Like last time: what was taught comes again, and the next one knows of it.
+	_, err = s.AddRecord(ctx, planID, formats.Record{Format: "restbend.record/1", On: "2026-11-25", Items: []formats.RecordItem{}})
+	require.NoError(t, err)
+	againID, err := s.CopyLast(ctx, id, app.Wish{}, "2026-11-27", "")
+	require.NoError(t, err)
+	again, err := s.Store.Plan(ctx, againID)
+	require.NoError(t, err)
+	same := 0
+	for _, it := range again.Plan.Items {
+		for _, was := range row.Plan.Items {
+			if was.Variant == it.Variant {
+				same++
+			}
+		}
+	}
+	assert.GreaterOrEqual(t, same, len(row.Plan.Items)-2)
+	r, err := s.RequestOf(ctx, again)
+	require.NoError(t, err)
+	assert.Equal(t, 1, r.History.Sessions)
+	assert.Len(t, r.History.Recent, len(row.Plan.Items))
+	assert.ErrorIs(t, s.Schedule(ctx, planID, "", ""), app.ErrTaught)
+}
+
+// TestEditsAreOneStepEach goes through every kind of change, each undone and made
+// again.
+func TestEditsAreOneStepEach(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	id, err := s.AddClient(ctx, client("Ada Test"))
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, "2026-11-24", "")
+	require.NoError(t, err)
+	row := func() store.Plan {
+		r, err := s.Store.Plan(ctx, planID)
+		require.NoError(t, err)
+		return r
+	}
+	first := row()
+	r, err := s.RequestOf(ctx, first)
+	require.NoError(t, err)
+	doses := first.Plan.Doses(r, s.PlanLibrary(), 2)
+	sided := len(first.Plan.Items[2].Sides) > 0
+	for _, e := range []app.Edit{{Kind: "move", Item: 2, To: 3}, {Kind: "lock", Item: 1}, {Kind: "remove", Item: 2}, {Kind: "dose", Item: 2, Dose: doses[len(doses)-1].Words(sided)},
+		{Kind: "fit"}, {Kind: "continue", Item: 3, Minutes: 8}} {
+		before := row()
+		_, err := s.EditPlan(ctx, planID, before.Revision, e)
+		require.NoError(t, err, e.Kind)
+		after := row()
+		assert.Equal(t, before.Revision+1, after.Revision, e.Kind)
+		assert.NotEmpty(t, s.Store.LastChange(ctx, planID, after.Revision), e.Kind)
+		require.NoError(t, s.Undo(ctx, planID, after.Revision))
+		assert.Equal(t, before.Plan, row().Plan, e.Kind)
+		assert.NotEmpty(t, s.Store.NextChange(ctx, planID, before.Revision), e.Kind)
+		require.NoError(t, s.Redo(ctx, planID, before.Revision))
+		assert.Equal(t, after.Plan, row().Plan, e.Kind)
+		require.NoError(t, s.Undo(ctx, planID, after.Revision))
+	}
+	_, err = s.EditPlan(ctx, planID, row().Revision, app.Edit{Kind: "continue", Item: 3, Minutes: 500})
+	assert.ErrorContains(t, err, "expected 2 to 120")
+	_, err = s.EditPlan(ctx, planID, row().Revision, app.Edit{Kind: "shuffle"})
+	assert.ErrorContains(t, err, "is no change")
+}
