@@ -288,8 +288,8 @@ func TestScreenshots(t *testing.T) {
 	records, err := s.Store.RecordsOf(context.Background(), odette)
 	require.NoError(t, err)
 	b := newBrowser(t, 1280, 800)
-	shots := []struct{ name, path string }{{"today", "/"}, {"clients", "/clients"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
-		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
+	shots := []struct{ name, path string }{{"today", "/"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
+		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"}, {"beside", "/plans/" + mat.ID + "/beside?with=place:chair"},
 		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"lever-bench", "/lever?raise=45&client=" + client(t, s, "Tobias")}, {"record", "/records/" + records[1].ID},
 		{"library", "/library?purpose=anti_rotation&client=" + odette}, {"exercise", "/library/bird_dog_leg?client=" + client(t, s, "Tobias")},
 		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"}, {"limits", "/clients/" + client(t, s, "Saffron") + "/limits"}}
