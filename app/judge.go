@@ -70,6 +70,7 @@ type Wish struct {
 	// StandingFirst puts work on two feet before the floor; Home plans with home
 	// doses and what stands in for equipment.
 	StandingFirst, Home bool
+	Focus               exercise.Purpose // what the session is to serve above all; may be empty
 }
 
 // Request builds the planner's request.
@@ -105,6 +106,11 @@ func (j *Judge) Request(c limit.Client, w Wish, on time.Time) (plan.Request, []s
 	if err := known("approach", w.Approach, exercise.Approaches); err != nil {
 		return plan.Request{}, nil, err
 	}
+	if w.Focus != "" {
+		if err := known("focus", w.Focus, exercise.Purposes); err != nil {
+			return plan.Request{}, nil, err
+		}
+	}
 	if w.PainNow != nil {
 		if *w.PainNow < 0 || *w.PainNow > 10 {
 			return plan.Request{}, nil, &formats.Invalid{Path: "pain today", Want: fmt.Sprintf("expected 0 to 10, found %d", *w.PainNow)}
@@ -113,7 +119,7 @@ func (j *Judge) Request(c limit.Client, w Wish, on time.Time) (plan.Request, []s
 	}
 	c.Place = w.Place // whether lying down is a way to the floor depends on it
 	return plan.Request{Client: c, Limits: j.Limits(c, on), Place: w.Place, Approach: w.Approach, Minutes: w.Minutes,
-		StandingFirst: w.StandingFirst, Home: w.Home}, assumed, nil
+		StandingFirst: w.StandingFirst, Home: w.Home, Focus: w.Focus}, assumed, nil
 }
 
 // LeverWish is a leaning shape to be worked out, in centimetres and kilograms.

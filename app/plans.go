@@ -115,7 +115,7 @@ func (s *Studio) RequestOf(ctx context.Context, row store.Plan) (plan.Request, e
 // WishOf is what a plan was asked for.
 func WishOf(p plan.Plan) Wish {
 	pain := p.PainNow
-	return Wish{Minutes: p.MinutesAsked, Place: p.Place, Approach: p.Approach, PainNow: &pain, StandingFirst: p.StandingFirst, Home: p.Home}
+	return Wish{Minutes: p.MinutesAsked, Place: p.Place, Approach: p.Approach, PainNow: &pain, StandingFirst: p.StandingFirst, Home: p.Home, Focus: p.Focus}
 }
 
 // Replan makes the plan anew with other wishes, as one revision that can be

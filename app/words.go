@@ -147,7 +147,7 @@ func ReasonWords(r limit.Reason) string {
 func BecauseWords(line string) string {
 	kind, id, _ := strings.Cut(line, ": ")
 	switch kind {
-	case "goal", "need":
+	case "goal", "need", "focus":
 		return exercise.Purpose(id).Words()
 	case "phase":
 		return map[string]string{"settle": "to arrive", "mobilise": "to get moving", "activate": "to wake the muscles",

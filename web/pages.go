@@ -70,6 +70,7 @@ func (p *pages) functions() template.FuncMap {
 		"kit":      func(x string) string { return strings.ReplaceAll(x, "_", " ") },
 		"capital":  app.Capital,
 		"date":     dateWords,
+		"using":    app.WithWords,
 		"plus":     func(a, b int) int { return a + b },
 		"minus":    func(a int) int { return -a },
 		"json": func(v any) (template.JS, error) {

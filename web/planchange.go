@@ -54,6 +54,9 @@ func readWish(c *gin.Context, from app.Wish) (app.Wish, error) {
 		pain = min(10, pain+1)
 	}
 	from.PainNow = &pain
+	if v := c.PostForm("focus"); v != "" {
+		from.Focus = exercise.Purpose(strings.TrimPrefix(v, "none"))
+	}
 	for field, into := range map[string]*bool{"standing_first": &from.StandingFirst, "home": &from.Home} {
 		if v := c.PostForm(field); v != "" {
 			*into = v == "yes"

@@ -10,6 +10,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -80,7 +81,7 @@ func (w *site) teach(c *gin.Context) {
 	for i, it := range row.Plan.Items {
 		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
 			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0,
-			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(it.First + " " + it.SetUp), Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps, Adapt: []string{},
+			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(it.First + " " + it.SetUp + withSentence(it)), Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps, Adapt: []string{},
 			Figures: w.lessonFigures(it)}
 		sides := it.Sides
 		if len(sides) == 0 {
@@ -103,6 +104,14 @@ func (w *site) teach(c *gin.Context) {
 		l.Items = append(l.Items, item)
 	}
 	w.pages.render(c, http.StatusOK, "teach", gin.H{"Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
+}
+
+// withSentence says what an exercise is done with, after its set-up.
+func withSentence(it plan.Item) string {
+	if with := app.WithWords(it.Uses, it.Settings); with != "" {
+		return " With: " + with + "."
+	}
+	return ""
 }
 
 // warning is why a client may not be taught today, whatever was planned; empty

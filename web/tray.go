@@ -26,7 +26,7 @@ type tray struct {
 	Harder       []rungStep
 	With         string // what it is done with, at which settings
 	Why          plan.Explanation
-	Because      []string
+	Here         string // what it is for
 	Total        string
 	Alternatives []alternative
 }
@@ -58,9 +58,15 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 	lib, it := w.PlanLibrary(), p.Items[i]
 	t := &tray{Title: it.Purposes[0].Words(), Minutes: draw.HalfMinutes(it.Seconds()), Item: it, First: i == 0, Last: i == len(p.Items)-1,
 		Why: p.Explain(r, lib, i), Total: app.Clock(it.Seconds()), With: app.WithWords(it.Uses, it.Settings)}
+	var here []string
 	for _, line := range it.Because {
-		t.Because = append(t.Because, app.BecauseWords(line))
+		here = append(here, app.BecauseWords(line))
 	}
+	t.Here = strings.Join(here, ", ")
+	if len(it.Because) > 0 && !strings.HasPrefix(it.Because[0], "phase") {
+		t.Here = "for " + t.Here
+	}
+	t.Here = app.Capital(t.Here) + "."
 	sided := len(it.Sides) > 0
 	for _, d := range p.Doses(r, lib, i) {
 		t.Doses = append(t.Doses, d.Words(sided))

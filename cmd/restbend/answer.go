@@ -173,6 +173,7 @@ type planCommand struct {
 	// The rest of a session that has begun.
 	Done          string `help:"A record file (restbend.record/1) of what has been done already; plans the rest." placeholder:"RECORD"`
 	MinutesLeft   *int   `help:"Minutes left for the rest, 2 to 120." placeholder:"N"`
+	Focus         string `help:"A purpose to serve above all, such as balance." placeholder:"PURPOSE"`
 	StandingFirst bool   `help:"Work on two feet before the floor."`
 	Home          bool   `help:"For home: home doses, and everyday things for equipment."`
 }
@@ -182,7 +183,7 @@ func (c planCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	wish := app.Wish{Place: exercise.Place(c.Place), Approach: exercise.Approach(c.Approach), StandingFirst: c.StandingFirst, Home: c.Home}
+	wish := app.Wish{Place: exercise.Place(c.Place), Approach: exercise.Approach(c.Approach), StandingFirst: c.StandingFirst, Home: c.Home, Focus: exercise.Purpose(c.Focus)}
 	if c.Minutes != nil {
 		if *c.Minutes < 5 || *c.Minutes > 120 {
 			return &formats.Invalid{Path: "--minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", *c.Minutes)}

@@ -26,7 +26,7 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	var bound Bound
 	r = r.from(lib)
 	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
-		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home}
+		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus}
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}
@@ -159,14 +159,17 @@ func (r Request) uses(v *exercise.Variant) (out []string) {
 // each with an id of the vocabulary.
 func (r Request) because(v *exercise.Variant, phase exercise.Phase) []string {
 	out := []string{}
+	if r.Focus != "" && slices.Contains(v.Purposes, r.Focus) {
+		out = append(out, "focus: "+string(r.Focus))
+	}
 	for _, p := range v.Purposes {
-		if slices.Contains(r.Client.Goals, p) {
+		if p != r.Focus && slices.Contains(r.Client.Goals, p) {
 			out = append(out, "goal: "+string(p))
 		}
 	}
 	for _, p := range v.Purposes {
 		for _, n := range r.Limits.Needs {
-			if line := "need: " + string(p); n.Purpose == p && !slices.Contains(out, "goal: "+string(p)) && !slices.Contains(out, line) {
+			if line := "need: " + string(p); n.Purpose == p && p != r.Focus && !slices.Contains(out, "goal: "+string(p)) && !slices.Contains(out, line) {
 				out = append(out, line)
 			}
 		}

@@ -90,6 +90,24 @@ func TestApproachesDiffer(t *testing.T) {
 	}
 }
 
+func TestFocusComesFirst(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"deep_core"}}
+	minutes := func(focus exercise.Purpose) (sum float64) {
+		r := request(c, "mat", 30)
+		r.Focus = focus
+		for _, it := range plan.Best(r, planLib).Items {
+			if slices.Contains(it.Purposes, "balance") {
+				sum += it.SecondsWork
+				if focus != "" {
+					assert.Equal(t, "focus: balance", it.Because[0])
+				}
+			}
+		}
+		return sum
+	}
+	assert.Greater(t, minutes("balance"), minutes(""))
+}
+
 func TestSkillNeedsFewerRepetitionsBySensing(t *testing.T) {
 	c := limit.Client{Equipment: []string{"mat", "chair"}, Rungs: []limit.Rung{{Family: "pelvic_tilt", Variant: "pelvic_tilt"}}, Goals: []exercise.Purpose{"mobility_flexion_extension"}}
 	r := request(c, "mat", 20)

@@ -35,6 +35,8 @@ type Plan struct {
 	StandingFirst bool `json:"standing_first,omitempty"`
 	// Home says that it is to be done at home, with what stands in for equipment.
 	Home bool `json:"home,omitempty"`
+	// Focus is a purpose that this session is to serve above all.
+	Focus exercise.Purpose `json:"focus,omitempty"`
 }
 
 // Item is one exercise of a session, with everything needed to teach it, as it
@@ -104,6 +106,7 @@ type Request struct {
 	Minutes       int
 	StandingFirst bool // work on two feet comes before the floor, while the client is fresh
 	Home          bool // for home: home doses, and everyday things instead of equipment
+	Focus         exercise.Purpose
 	History       History
 	Fixed         []Item // exercises the instructor has locked: they stay, with their doses
 	Kept          []Item // exercises to be kept where possible, with doses that may change

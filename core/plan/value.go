@@ -21,6 +21,7 @@ import (
 
 // Weights of the value, this product's own choice.
 const (
+	focusWeight  = 5.0   // of the purpose that the session is to serve above all
 	goalWeight   = 3.0   // of a purpose that is a goal of the client
 	needWeight   = 2.0   // of one that a condition or a test wants
 	otherWeight  = 0.45  // of any other
@@ -211,6 +212,9 @@ func (r Request) ranked(v *exercise.Variant) []exercise.Purpose {
 }
 
 func (r Request) weight(p exercise.Purpose) float64 {
+	if p == r.Focus {
+		return focusWeight
+	}
 	if slices.Contains(r.Client.Goals, p) {
 		return goalWeight
 	}
