@@ -1,0 +1,100 @@
+package store
+
+import (
+	"context"
+	"net/url"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/limit"
+	"restbend/core/plan"
+)
+
+func TestIntakesAreKeptInSteps(t *testing.T) {
+	ctx := context.Background()
+	s := open1(t, t.TempDir())
+	defer s.Close()
+	keep := func(step int, name string) {
+		require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.KeepIntake("i", "", step, url.Values{"name": {name}}, at) }))
+	}
+	_, err := s.Intake(ctx, "i")
+	assert.ErrorIs(t, err, ErrNotFound)
+	keep(1, "A")
+	keep(2, "Ad")
+	keep(3, "Ada")
+	back := func() error { return s.Change(ctx, func(tx *Tx) error { return tx.StepBackIntake("i", at) }) }
+	require.NoError(t, back())
+	i, err := s.Intake(ctx, "i")
+	require.NoError(t, err)
+	assert.Equal(t, "Ad", i.Form.Get("name"))
+	assert.Equal(t, 2, i.Step)
+	keep(3, "Adam") // what was taken back is gone
+	i, err = s.Intake(ctx, "i")
+	require.NoError(t, err)
+	assert.Equal(t, "Adam", i.Form.Get("name"))
+	require.NoError(t, back())
+	require.NoError(t, back())
+	assert.ErrorIs(t, back(), ErrChanged, "nothing before the first")
+
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.KeepIntake("j", "client", 1, url.Values{}, at) }))
+	of, err := s.IntakeOf(ctx, "client")
+	require.NoError(t, err)
+	assert.Equal(t, "j", of.ID)
+	all, err := s.Intakes(ctx)
+	require.NoError(t, err)
+	assert.Len(t, all, 2)
+	for range 2 { // forgetting twice is no mistake
+		require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.DropIntake("i") }))
+	}
+	_, err = s.Intake(ctx, "i")
+	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+func TestPlansStepBothWaysAndTemplatesAreReplaced(t *testing.T) {
+	ctx := context.Background()
+	s := open1(t, t.TempDir())
+	defer s.Close()
+	var id string
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error {
+		client, err := tx.AddClient(limit.Client{Name: "a"}, at)
+		if err == nil {
+			id, err = tx.AddPlan(client, "", "", plan.Plan{MinutesAsked: 10}, limit.Client{}, at)
+		}
+		return err
+	}))
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.ChangePlan(id, 1, plan.Plan{MinutesAsked: 20}, "longer", at) }))
+	step := func(from, to int) error {
+		return s.Change(ctx, func(tx *Tx) error { return tx.StepTo(id, from, to, at) })
+	}
+	require.NoError(t, step(2, 1))
+	assert.Equal(t, "longer", s.NextChange(ctx, id, 1))
+	require.NoError(t, step(1, 2))
+	p, err := s.Plan(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, 20, p.Plan.MinutesAsked)
+	assert.ErrorIs(t, step(2, 3), ErrNotFound)
+	assert.ErrorIs(t, step(1, 2), ErrChanged, "somebody else has moved on")
+	require.NoError(t, step(2, 1))
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.ChangePlan(id, 1, plan.Plan{MinutesAsked: 5}, "shorter", at) }))
+	assert.Equal(t, "", s.NextChange(ctx, id, 2), "a new change ends what could be made again")
+
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.SchedulePlan(id, "2026-11-24", "09:00", at) }))
+	day, err := s.PlansOn(ctx, "2026-11-24")
+	require.NoError(t, err)
+	assert.Len(t, day, 1)
+
+	for _, minutes := range []int{10, 15} {
+		require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.AddTemplate("easy", plan.Plan{MinutesAsked: minutes}, at) }))
+	}
+	all, err := s.Templates(ctx)
+	require.NoError(t, err)
+	require.Len(t, all, 1)
+	one, err := s.Template(ctx, all[0].ID)
+	require.NoError(t, err)
+	assert.Equal(t, 15, one.Plan.MinutesAsked)
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.RemoveTemplate(one.ID) }))
+	_, err = s.Template(ctx, one.ID)
+	assert.ErrorIs(t, err, ErrNotFound)
+}
