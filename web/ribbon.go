@@ -6,7 +6,6 @@ import (
 
 	"restbend/app"
 	"restbend/core/exercise"
-	"restbend/core/plan"
 	"restbend/draw"
 	"restbend/store"
 )
@@ -29,7 +28,7 @@ func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, do
 		f := w.figures.get(w.figures.onRibbon(it, theme))
 		change, end := it.SecondsChange, 0.0
 		if i == len(p.Items)-1 { // the last one's change holds the way up
-			end = plan.ComingUp(p.Place, it.EndPosition)
+			end = p.ComingUp(it.EndPosition)
 			change -= end
 			r.End, r.EndUp = end, onFloor(it.EndPosition)
 		}

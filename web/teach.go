@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -50,9 +51,10 @@ type lessonItem struct {
 
 // lessonPart is the dose on one side.
 type lessonPart struct {
-	Sets    []int   `json:"sets"`
-	Seconds float64 `json:"seconds"`
-	Breaths int     `json:"breaths"`
+	Sets    []int     `json:"sets"`
+	Seconds float64   `json:"seconds"`
+	Breaths int       `json:"breaths"`
+	Holds   []float64 `json:"holds"` // that grow; empty when they are alike
 }
 
 type lessonFigures struct {
@@ -89,13 +91,13 @@ func (w *site) teach(c *gin.Context) {
 		}
 		for _, side := range sides {
 			d := it.Dose.On(side)
-			item.Parts = append(item.Parts, lessonPart{d.SetSizes(), d.Seconds, d.Breaths})
+			item.Parts = append(item.Parts, lessonPart{d.SetSizes(), d.Seconds, d.Breaths, slices.Concat(d.SecondsByRepetition)})
 		}
 		if gaps := len(sides)*len(it.Dose.SetSizes()) - 1; gaps > 0 {
 			item.Rest = it.SecondsRest / float64(gaps)
 		}
 		if i == len(row.Plan.Items)-1 {
-			item.End = plan.ComingUp(row.Plan.Place, it.EndPosition)
+			item.End = row.Plan.ComingUp(it.EndPosition)
 			item.Change -= item.End
 		}
 		for _, a := range it.Adaptations {

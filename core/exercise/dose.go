@@ -28,7 +28,10 @@ type Dose struct {
 	Repetitions      int      `yaml:"repetitions,omitempty" json:"repetitions,omitempty"`
 	RepetitionsBySet []int    `yaml:"repetitions_by_set,omitempty" json:"repetitions_by_set,omitempty"`
 	Seconds          float64  `yaml:"seconds,omitempty" json:"seconds,omitempty"` // of one hold, of one repetition, or of the whole
-	Breaths          int      `yaml:"breaths,omitempty" json:"breaths,omitempty"`
+	// SecondsByRepetition are holds that grow (1, 2, 3), the last kept for any more;
+	// in place of Seconds.
+	SecondsByRepetition []float64 `yaml:"seconds_by_repetition,omitempty" json:"seconds_by_repetition,omitempty"`
+	Breaths             int       `yaml:"breaths,omitempty" json:"breaths,omitempty"`
 	// BySide is what is counted on each side where the sides differ: breaths of a
 	// shape, seconds of a single hold, else repetitions.
 	BySide map[string]int `yaml:"by_side,omitempty" json:"by_side,omitempty"`
@@ -50,6 +53,14 @@ func (d Dose) On(side string) Dose {
 		d.Repetitions = n
 	}
 	return d
+}
+
+// Hold is the seconds of the hold with the given index, from 0.
+func (d Dose) Hold(i int) float64 {
+	if n := len(d.SecondsByRepetition); n > 0 {
+		return d.SecondsByRepetition[min(i, n-1)]
+	}
+	return d.Seconds
 }
 
 // Sides is the dose on each of so many sides, left first; no side counts as one.
@@ -82,7 +93,7 @@ func (d Dose) SetSizes() []int {
 	if len(d.RepetitionsBySet) > 0 {
 		return d.RepetitionsBySet
 	}
-	n := d.Repetitions
+	n := max(d.Repetitions, len(d.SecondsByRepetition))
 	if d.Kind == HoldBreaths || d.Kind == Breaths || d.Kind == AlternatingSeconds {
 		n = 1
 	}
@@ -107,6 +118,13 @@ func (d Dose) Work(sides int, breathSeconds float64) float64 {
 		}
 		each := side.Seconds
 		switch d.Kind {
+		case HoldSeconds:
+			for _, n := range side.SetSizes() {
+				for i := range n {
+					sum += side.Hold(i)
+				}
+			}
+			continue
 		case HoldBreaths:
 			each = float64(side.Breaths+1) * breathSeconds
 		case Breaths:
@@ -156,6 +174,9 @@ func (d Dose) Words(sided bool) string {
 	}
 	switch d.Kind {
 	case HoldSeconds:
+		if n := len(d.SecondsByRepetition); n > 1 {
+			return fmt.Sprintf("%s%s holds growing from %g to %s%s", sets, count, d.SecondsByRepetition[0], secondsWords(d.SecondsByRepetition[n-1]), each)
+		}
 		if sizes[0] == 1 && len(d.RepetitionsBySet) == 0 {
 			return fmt.Sprintf("%shold %s%s", sets, secondsWords(d.Seconds), each)
 		}

@@ -213,6 +213,15 @@ func TestPlaces(t *testing.T) {
 	assert.False(t, Position("chair_sit").OnFloor())
 }
 
+func TestGrowingHolds(t *testing.T) {
+	d := Dose{Kind: HoldSeconds, Repetitions: 6, SecondsByRepetition: []float64{1, 2, 3}}
+	assert.Equal(t, 15.0, d.Work(1, 5), "1, 2, then 3 for the other four (common practice for beginners)")
+	assert.Equal(t, 30.0, d.Work(2, 5))
+	assert.Equal(t, "6 holds growing from 1 to 3 s each side", d.Words(true))
+	assert.Equal(t, []int{3}, Dose{Kind: HoldSeconds, SecondsByRepetition: []float64{1, 2, 3}}.SetSizes())
+	assert.Equal(t, 4.0, Dose{Seconds: 4}.Hold(7))
+}
+
 func TestUnevenDose(t *testing.T) {
 	d := Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10}
 	assert.Equal(t, 120.0, d.Work(2, 5))

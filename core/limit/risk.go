@@ -38,6 +38,9 @@ func (c Client) measure(id, side string) (latest, before float64, n int) {
 
 // risks compares what was measured with published figures. Each result says the
 // figure, the reference and the meaning.
+// slowAge is the age from which moving about is given more time.
+const slowAge = 75
+
 func (s *Set) risks(c Client, on time.Time) {
 	add := func(id string, raised bool, source, format string, args ...any) {
 		level := "usual"
@@ -82,6 +85,9 @@ func (s *Set) risks(c Client, on time.Time) {
 			add("single_leg_"+side, true, "Vellas et al., J Am Geriatr Soc 1997 (from memory)", "On the %s leg %g s; under 5 s goes with injurious falls.", side, v)
 		}
 	}
+	// Who may fall, is out of training or well on in years moves with time in hand
+	// (common practice).
+	s.Slow = falls || c.Has("falls_risk") || c.Has("deconditioned") || age >= slowAge
 	if falls {
 		s.Needs = append(s.Needs, Need{"balance", "a balance or leg measure is below its reference"}, Need{"leg_strength", "a balance or leg measure is below its reference"})
 	}

@@ -84,6 +84,7 @@ type Set struct {
 	Irritability Irritability
 	FirstRungs   bool // only the first rungs of ladders
 	EvenRest     bool // rest as long as the work before it
+	Slow         bool // takes longer over getting down, up and about
 	Uneven       []Uneven
 	Session      []SessionCap // what a whole session may hold
 	Conflicts    []string     // where conditions pull in opposite directions

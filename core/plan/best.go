@@ -26,7 +26,7 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	var bound Bound
 	r = r.from(lib)
 	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
-		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus}
+		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus, Slow: r.Limits.Slow}
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}

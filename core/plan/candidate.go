@@ -236,9 +236,7 @@ func (r Request) options(c candidate) []option {
 	base := r.usual(c.variant)
 	for _, rung := range r.Client.Rungs {
 		if rung.Variant == c.variant.ID && rung.Dose != nil && rung.Dose.Kind == base.Kind {
-			if rung.Dose.Repetitions > 0 {
-				base.Repetitions = rung.Dose.Repetitions
-			}
+			base = asRecorded(base, *rung.Dose)
 		}
 	}
 	base = r.dosed(base, c)
@@ -263,6 +261,21 @@ func (r Request) options(c candidate) []option {
 			returns: 1.5 * share / (0.5 + share)})
 	}
 	return out
+}
+
+// asRecorded is the usual dose with the figures that the record gives.
+func asRecorded(base, rung exercise.Dose) exercise.Dose {
+	if rung.Repetitions > 0 {
+		base.Repetitions = rung.Repetitions
+	}
+	if base.Kind == exercise.HoldSeconds && rung.Seconds > 0 {
+		base.Seconds = rung.Seconds
+	}
+	if rung.Breaths > 0 {
+		base.Breaths = rung.Breaths
+	}
+	base.SecondsByRepetition = rung.SecondsByRepetition
+	return base
 }
 
 // lesserSide is the side that is to have about half as much again of a variant:
@@ -333,9 +346,37 @@ const (
 // soreHold is the seconds that a hold is not cut below on a sore day.
 const soreHold = 5
 
+// holds says whether a form is held at all in the way that a limit speaks of: any,
+// or loaded.
+func holds(f *exercise.Form, when string) bool {
+	return when == "any" || f.Measured.Numbers["hold_seconds_"+when] > 0
+}
+
+// Held is the seconds of the longest hold of a dose; breaths in a shape are one.
+func Held(d exercise.Dose, breath float64) float64 {
+	longest := 0.0
+	for _, side := range d.Sides(2) {
+		switch side.Kind {
+		case exercise.HoldBreaths:
+			longest = math.Max(longest, float64(side.Breaths)*breath)
+		case exercise.HoldSeconds:
+			for i := range slices.Max(side.SetSizes()) {
+				longest = math.Max(longest, side.Hold(i))
+			}
+		}
+	}
+	return longest
+}
+
 // bearable says whether a dose keeps weight off the wrists in time and stays by
 // itself inside what a whole session may hold.
 func (r Request) bearable(c candidate, d exercise.Dose) bool {
+	held := Held(d, r.Client.BreathSeconds())
+	for _, l := range r.Limits.Limits {
+		if most, ok := l.Number(); ok && l.Quantity == "hold_seconds" && held > most && holds(c.judged.Form, l.When) {
+			return false
+		}
+	}
 	for _, k := range r.Limits.Session {
 		if k.Count != limit.FloorTransfers && counted(k.Count, c.judged.Form, c.phase, d, 1) > k.Max {
 			return false
@@ -350,8 +391,12 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	if form := c.judged.Form; base.Kind == exercise.Repetitions || base.Kind == exercise.Circles {
 		base.Seconds = form.Movement.Tempo()
 	}
-	if most := c.judged.Form.Movement.Hold; base.Kind == exercise.HoldSeconds && most > 0 {
+	most := c.judged.Form.Movement.Hold
+	if base.Kind == exercise.HoldSeconds && most > 0 {
 		base.Seconds = math.Min(base.Seconds, most) // an adapted form may hold for less
+	}
+	if longest := slices.Max(append(slices.Clone(base.SecondsByRepetition), 0)); sore > limit.Calm || most > 0 && longest > most {
+		base.SecondsByRepetition = nil // no growing on a sore day, or beyond what is allowed
 	}
 	var out []exercise.Dose
 	maxSets := r.mostSets(c.phase)

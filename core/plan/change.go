@@ -72,7 +72,11 @@ func (p *Plan) Swap(r Request, lib Library, i int, id string) error {
 		return err
 	}
 	old := p.Items[i]
-	it := r.item(v, j, old.Phase, r.nearest(v, j, old.Phase, old.SecondsWork+old.SecondsRest))
+	dose, err := r.nearest(v, j, old.Phase, old.SecondsWork+old.SecondsRest)
+	if err != nil {
+		return err
+	}
+	it := r.item(v, j, old.Phase, dose)
 	it.Locked = old.Locked
 	items := slices.Clone(p.Items)
 	items[i] = it
@@ -80,14 +84,17 @@ func (p *Plan) Swap(r Request, lib Library, i int, id string) error {
 }
 
 // nearest is the dose that takes nearest to so many seconds.
-func (r Request) nearest(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, seconds float64) exercise.Dose {
-	best, miss := v.Studio, math.Inf(1)
+func (r Request) nearest(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, seconds float64) (exercise.Dose, error) {
+	best, miss := exercise.Dose{}, math.Inf(1)
 	for _, o := range r.options(candidate{variant: v, judged: j, phase: phase}) {
 		if m := math.Abs(o.seconds - seconds); m < miss {
 			best, miss = o.dose, m
 		}
 	}
-	return best
+	if math.IsInf(miss, 1) {
+		return best, fmt.Errorf("variant: no dose of %s is inside this client's limits", v.Name)
+	}
+	return best, nil
 }
 
 // Add puts a variant into the session where its phase and position belong, with
@@ -104,7 +111,11 @@ func (p *Plan) Add(r Request, lib Library, id string) (int, error) {
 	phase := phasesOf(v)[0]
 	sides := len(r.sides(v))
 	usual := v.Studio.Work(sides, p.Breath) + r.rest(v.Studio, sides)
-	it := r.item(v, j, phase, r.nearest(v, j, phase, usual))
+	dose, err := r.nearest(v, j, phase, usual)
+	if err != nil {
+		return 0, err
+	}
+	it := r.item(v, j, phase, dose)
 	order := r.newFrame(0)
 	at := 0
 	for i, k := range p.Items {

@@ -128,16 +128,16 @@ func (t *table) positions() {
 	for _, c := range t.cs {
 		t.start, t.end = append(t.start, c.variant.Position.Rank()), append(t.end, c.variant.EndPosition.Rank())
 	}
-	place := t.f.place
+	place, m := t.f.place, mover{t.f.place, t.f.slow}
 	for _, from := range exercise.Positions {
 		var move []int
 		var cost []float64
 		for _, to := range exercise.Positions {
-			move = append(move, t.f.ticks(changeOver(place, from, to)-setUpSeconds))
+			move = append(move, t.f.ticks(m.change(from, to)-setUpSeconds))
 			cost = append(cost, moveCost(place, from, to))
 		}
 		t.move, t.cost, t.floor = append(t.move, move), append(t.cost, cost), append(t.floor, isFloor(place, from))
-		t.up = append(t.up, t.f.ticks(ComingUp(place, from)))
+		t.up = append(t.up, t.f.ticks(m.up(from)))
 	}
 }
 

@@ -42,13 +42,13 @@ func value(place exercise.Place, cs []candidate, picked []int, doses []int, targ
 			setUp += sideSeconds
 		}
 		o := cs[i].doses[doses[n]]
-		seconds += f.ticks(changeOver(place, at, v.Position)-8) + f.ticks(o.seconds+setUp)
+		seconds += f.ticks(mover{place: place}.change(at, v.Position)-8) + f.ticks(o.seconds+setUp)
 		worth += o.value - oneMore
 		at = v.EndPosition
 	}
 	skip(len(exercise.Phases))
 	worth -= moveCost(place, at, standingPosition)
-	seconds += f.ticks(ComingUp(place, at))
+	seconds += f.ticks(mover{place: place}.up(at))
 	if seconds > int(float64(target)*1.02)/f.tick+1 {
 		return 0, 0, false
 	}
@@ -126,9 +126,11 @@ func TestChooseFindsTheOptimum(t *testing.T) {
 }
 
 func TestChangeOver(t *testing.T) {
-	assert.Equal(t, 8.0, changeOver("mat", "supine", "supine"))
-	assert.Equal(t, 55.0, changeOver("mat", "standing", "supine"), "8 + 10 + 22 and a way to the floor")
-	assert.Equal(t, 40.0, changeOver("bed", "standing", "supine"), "a bed is no floor")
-	assert.Equal(t, 0.0, ComingUp("mat", "standing"))
-	assert.Equal(t, 47.0, ComingUp("mat", "supine"))
+	assert.Equal(t, 8.0, mover{place: "mat"}.change("supine", "supine"))
+	assert.Equal(t, 55.0, mover{place: "mat"}.change("standing", "supine"), "8 + 10 + 22 and a way to the floor")
+	assert.Equal(t, 40.0, mover{place: "bed"}.change("standing", "supine"), "a bed is no floor")
+	assert.Equal(t, 0.0, mover{place: "mat"}.up("standing"))
+	assert.Equal(t, 47.0, mover{place: "mat"}.up("supine"))
+	assert.Equal(t, 79.0, mover{"mat", true}.change("standing", "supine"), "8 and half as much again of 47")
+	assert.Equal(t, 8.0, mover{"mat", true}.change("supine", "supine"), "setting up takes no longer")
 }

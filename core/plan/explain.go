@@ -121,7 +121,7 @@ func (p Plan) sums(r Request, i int) []Sum {
 	if i > 0 {
 		from = p.Items[i-1].EndPosition
 	}
-	change := changeOver(p.Place, from, it.Position)
+	change := p.mover().change(from, it.Position)
 	words := fmt.Sprintf("setting up, %d s", setUpSeconds)
 	if from != it.Position {
 		words += fmt.Sprintf(", and from %s to %s", from.Words(), it.Position.Words())
@@ -129,12 +129,15 @@ func (p Plan) sums(r Request, i int) []Sum {
 			words += fmt.Sprintf(", %d s of it for the floor", transferSeconds)
 		}
 	}
+	if p.Slow && from != it.Position {
+		words += ", half as long again for whoever is slow on their feet"
+	}
 	out = append(out, Sum{words, change})
 	if n := len(it.Sides); n > 1 {
 		out = append(out, Sum{"changing sides", sideSeconds * float64(n-1)})
 	}
 	if i == len(p.Items)-1 {
-		if up := ComingUp(p.Place, it.EndPosition); up > 0 {
+		if up := p.ComingUp(it.EndPosition); up > 0 {
 			out = append(out, Sum{"coming up to standing", up})
 		}
 	}
@@ -179,6 +182,10 @@ func workWords(d exercise.Dose, sides []string, breath float64) string {
 			what := "times"
 			if side.Kind == exercise.HoldSeconds {
 				what = "holds"
+			}
+			if len(side.SecondsByRepetition) > 1 {
+				parts = append(parts, fmt.Sprintf("%s holds, growing", count))
+				continue
 			}
 			words = fmt.Sprintf("%s %s × %s s", count, what, figure(side.Seconds))
 			parts = append(parts, words)

@@ -11,6 +11,7 @@ import (
 // phases come, and where it stands when it goes on from something done already.
 type frame struct {
 	place    exercise.Place
+	slow     bool // moving about takes longer
 	phases   []exercise.Phase
 	from     exercise.Position // standing, unless the session goes on
 	begun    int               // the phase that has been reached; −1 at the start
@@ -26,7 +27,7 @@ const mostColumns = 400
 
 // newFrame is the frame of a whole session.
 func (r Request) newFrame(target int) frame {
-	f := frame{place: r.Place, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst,
+	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst,
 		tick: max(1, (target+mostColumns-1)/mostColumns)}
 	if r.StandingFirst {
 		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}

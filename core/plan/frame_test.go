@@ -197,6 +197,18 @@ func TestOneCurveHasItsOwnSides(t *testing.T) {
 	assert.Equal(t, []string{"left", "right"}, p.Items[slices.Index(names(p), "arc_lengthen_side")].Sides)
 }
 
+func TestTheRecordedDoseIsWhereItBegins(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"anti_rotation"}, Rungs: []limit.Rung{{Family: "bird_dog", Variant: "bird_dog_arm",
+		Dose: &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, SecondsByRepetition: []float64{1, 2, 3}}}}}
+	p := plan.Best(request(c, "mat", 30), planLib)
+	i := slices.Index(names(p), "bird_dog_arm")
+	require.GreaterOrEqual(t, i, 0)
+	assert.Equal(t, []float64{1, 2, 3}, p.Items[i].Dose.SecondsByRepetition)
+	c.Rungs[0].Dose = &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 4}
+	p = plan.Best(request(c, "mat", 30), planLib)
+	assert.Equal(t, 4.0, p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Seconds)
+}
+
 func TestTheRungOnRecordStandsForItsFamily(t *testing.T) {
 	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"back_extensor_endurance", "hip_extension"},
 		Rungs: []limit.Rung{{Family: "bird_dog", Variant: "bird_dog_leg"}, {Family: "bridge", Variant: "bridge"}}}

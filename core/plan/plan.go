@@ -35,6 +35,8 @@ type Plan struct {
 	StandingFirst bool `json:"standing_first,omitempty"`
 	// Home says that it is to be done at home, with what stands in for equipment.
 	Home bool `json:"home,omitempty"`
+	// Slow says that the client takes longer over moving about.
+	Slow bool `json:"slow,omitempty"`
 	// Focus is a purpose that this session is to serve above all.
 	Focus exercise.Purpose `json:"focus,omitempty"`
 }

@@ -121,7 +121,7 @@ func clients(t *rapid.T) limit.Client {
 		c.Pain.SettlesHours = &hours
 	}
 	for _, v := range rapid.SliceOfNDistinct(rapid.SampledFrom(lib.Variants), 0, 5, func(v *exercise.Variant) string { return v.ID }).Draw(t, "rungs") {
-		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Dose: &exercise.Dose{Kind: v.Studio.Kind, Repetitions: rapid.IntRange(1, 15).Draw(t, "recorded")}})
+		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Dose: &exercise.Dose{Kind: v.Studio.Kind, Repetitions: rapid.IntRange(1, 15).Draw(t, "recorded"), Seconds: rapid.Float64Range(1, 120).Draw(t, "recorded seconds")}})
 	}
 	if rapid.Bool().Draw(t, "instructed") {
 		c.Instructions = []limit.Instruction{{Quantity: rapid.SampledFrom([]string{"lumbar_extension", "lumbar_flexion", "thoracic_rotation_left", "knee_flexion", "lumbar_moment", "shoulder_elevation"}).Draw(t, "told"),
@@ -171,6 +171,11 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 			}
 			if !plan.Offers(r, planLib, v) {
 				t.Fatalf("%s is not available %s with %v", it.Variant, place, c.Equipment)
+			}
+			for _, l := range r.Limits.Limits {
+				if most, ok := l.Number(); ok && l.Quantity == "hold_seconds" && plan.Held(it.Dose, p.Breath) > most && (l.When == "any" || form.Measured.Numbers["hold_seconds_"+l.When] > 0) {
+					t.Fatalf("%s is held %g s of %g", it.Variant, plan.Held(it.Dose, p.Breath), most)
+				}
 			}
 			sum += it.Seconds()
 		}

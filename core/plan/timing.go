@@ -10,8 +10,11 @@ import (
 // Seconds that changing over takes. Common practice, rounded: to set up the
 // next exercise in the same position, to change position at all, for each unit
 // of height travelled between lying (0) and standing (1), for a way down to or
-// up from the floor, and to change sides.
+// up from the floor, and to change sides; and how much longer moving takes whoever
+// is slow on their feet.
 const (
+	slowPace = 1.5
+
 	setUpSeconds     = 8
 	positionSeconds  = 10
 	heightSeconds    = 22
@@ -28,26 +31,39 @@ func isFloor(place exercise.Place, p exercise.Position) bool {
 	return p.OnFloor() && place != "bed" && place != "table"
 }
 
-// changeOver is the seconds from one position into the next exercise's.
-func changeOver(place exercise.Place, from, to exercise.Position) float64 {
-	s := float64(setUpSeconds)
-	if from == to {
-		return s
-	}
-	s += positionSeconds + heightSeconds*math.Abs(from.Level()-to.Level())
-	if isFloor(place, from) != isFloor(place, to) {
-		s += transferSeconds
-	}
-	return math.Round(s)
+// mover is where and how a client moves between positions.
+type mover struct {
+	place exercise.Place
+	slow  bool
 }
 
-// ComingUp is the seconds from the last position to standing.
-func ComingUp(place exercise.Place, from exercise.Position) float64 {
+// change is the seconds from one position into the next exercise's.
+func (m mover) change(from, to exercise.Position) float64 {
+	if from == to {
+		return setUpSeconds
+	}
+	s := positionSeconds + heightSeconds*math.Abs(from.Level()-to.Level())
+	if isFloor(m.place, from) != isFloor(m.place, to) {
+		s += transferSeconds
+	}
+	if m.slow {
+		s *= slowPace
+	}
+	return math.Round(setUpSeconds + s)
+}
+
+// up is the seconds from the last position to standing.
+func (m mover) up(from exercise.Position) float64 {
 	if from == standingPosition {
 		return 0
 	}
-	return changeOver(place, from, standingPosition) - setUpSeconds
+	return m.change(from, standingPosition) - setUpSeconds
 }
+
+func (p Plan) mover() mover { return mover{p.Place, p.Slow} }
+
+// ComingUp is the seconds from a last position to standing.
+func (p Plan) ComingUp(from exercise.Position) float64 { return p.mover().up(from) }
 
 // rest is the seconds of rest that a dose needs: between sets and sides, longer on
 // a sore day, and as long as the work for whoever is out of training.
@@ -68,7 +84,7 @@ func (p *Plan) Retime(r Request) { p.retimeFrom(r, standingPosition) }
 
 // retimeFrom is Retime for a session that goes on from a position.
 func (p *Plan) retimeFrom(r Request, at exercise.Position) {
-	p.SecondsTotal, p.Transfers = 0, Transfers{}
+	p.SecondsTotal, p.Transfers, p.Slow = 0, Transfers{}, r.Limits.Slow
 	move := func(to exercise.Position) {
 		if isFloor(p.Place, at) != isFloor(p.Place, to) {
 			p.Transfers.Floor++
@@ -83,14 +99,14 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 		sides := len(it.Sides)
 		it.SecondsWork = tenth(it.Dose.Work(sides, p.Breath))
 		it.SecondsRest = tenth(r.rest(it.Dose, sides))
-		it.SecondsChange = changeOver(p.Place, at, it.Position)
+		it.SecondsChange = p.mover().change(at, it.Position)
 		if sides > 1 {
 			it.SecondsChange += sideSeconds * float64(sides-1)
 		}
 		move(it.Position)
 		move(it.EndPosition) // some exercises are ways up or down themselves
 		if i == len(p.Items)-1 {
-			it.SecondsChange += ComingUp(p.Place, it.EndPosition)
+			it.SecondsChange += p.ComingUp(it.EndPosition)
 			move(standingPosition)
 		}
 		p.SecondsTotal += it.Seconds()

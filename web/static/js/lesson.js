@@ -15,7 +15,7 @@ function beatsOf(lesson) {
           const total = part.breaths + (item.kind === "hold_breaths" ? 1 : 0);
           for (let n = 1; n <= total; n++) beats.push({ ...one, seconds: lesson.breath, n, of: total, unit: "breaths" });
         } else if (item.kind === "hold_seconds") {
-          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: part.seconds, n, of: count, unit: "holds" });
+          for (let n = 1; n <= count; n++) beats.push({ ...one, seconds: part.holds?.length ? part.holds[Math.min(n, part.holds.length) - 1] : part.seconds, n, of: count, unit: "holds" });
         } else if (item.kind === "alternating_seconds") {
           beats.push({ ...one, seconds: part.seconds, n: 1, of: 1, unit: "seconds" });
         } else {
