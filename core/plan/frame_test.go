@@ -90,6 +90,22 @@ func TestApproachesDiffer(t *testing.T) {
 	}
 }
 
+// TestATestIsAnsweredFully: what a failed test needs is trained as the task is done,
+// where that is safe.
+func TestATestIsAnsweredFully(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Screens: []limit.Screen{{ID: "half_squat", Finding: "loses_neutral"}, {ID: "single_leg_stance", Finding: "unsteady"}}}
+	p := plan.Best(request(c, "mat", 30), planLib)
+	for _, s := range c.Screens {
+		test, _ := limit.FindScreenTest(s.ID)
+		for _, need := range test.Needs[:1] {
+			assert.True(t, slices.ContainsFunc(p.Items, func(it plan.Item) bool {
+				level, _ := test.Answer(need, lib.Variant(it.Variant))
+				return level == "full"
+			}), "%s: %s in %v", s.ID, need, names(p))
+		}
+	}
+}
+
 func TestFocusComesFirst(t *testing.T) {
 	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"deep_core"}}
 	minutes := func(focus exercise.Purpose) (sum float64) {

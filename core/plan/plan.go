@@ -116,6 +116,7 @@ type Request struct {
 	lib           Library
 	verdicts      map[*exercise.Variant]limit.Judgement // of this answer, each given once
 	atHand        []string                              // equipment, of this answer
+	failed        []limit.ScreenTest                    // tests that showed a need
 }
 
 // Library is what the planner chooses from.
@@ -154,6 +155,12 @@ func (l Library) depth(v *exercise.Variant) int { return l.depths[v.ID] }
 func (r Request) from(lib Library) Request {
 	r.lib, r.verdicts = lib, make(map[*exercise.Variant]limit.Judgement, len(lib.Variants))
 	r.atHand = r.allKit()
+	r.failed = nil
+	for _, s := range limit.FailedScreens(r.Client) {
+		if t, ok := limit.FindScreenTest(s.ID); ok {
+			r.failed = append(r.failed, t)
+		}
+	}
 	return r
 }
 

@@ -27,6 +27,7 @@ const (
 	otherWeight  = 0.45  // of any other
 	secondShare  = 0.40  // what doing a purpose a second time adds to doing it once
 	thirdShare   = 0.12  // and what any more adds
+	partShare    = 0.5   // of what answers a failed test only in part
 	suitsBonus   = 0.3   // for needing no adaptation
 	rungBonus    = 0.8   // for being on record
 	favourBonus  = 0.7   // for what the approach reaches for
@@ -127,7 +128,7 @@ func (r Request) value(cs []candidate) valued {
 		share := 1.0
 		for _, p := range r.ranked(v) {
 			w := r.weight(p)
-			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share, false})
+			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share * r.answer(p, v), false})
 			share /= 2
 		}
 		for _, d := range directions(form.Measured) {
@@ -190,6 +191,20 @@ func directions(m exercise.Measured) []string {
 }
 
 const leastMoved = 8 // degrees
+
+// answer is how much of a full dose's return a variant brings for a purpose: where a
+// test has shown the need, what answers it only in part counts less.
+func (r Request) answer(p exercise.Purpose, v *exercise.Variant) float64 {
+	for _, t := range r.failed {
+		if !slices.Contains(t.Needs, p) {
+			continue
+		}
+		if level, _ := t.Answer(p, v); level == "part" {
+			return partShare
+		}
+	}
+	return 1
+}
 
 // upright says whether a place is for being upright, so that this phase may be
 // long.
