@@ -100,6 +100,10 @@ func (r Request) lost(p Plan) []string {
 			why = "it cannot be done " + r.Place.Words() + " with what is at hand"
 		} else if j := r.judge(v); j.Verdict == exercise.Avoid {
 			why = j.Reasons[0].Text
+		} else if !r.bears(it.Phase) {
+			why = "pain today leaves only quiet breath and easy movement"
+		} else if len(r.options(candidate{variant: v, judged: j, phase: it.Phase})) == 0 {
+			why = "no dose of it is inside the limits"
 		}
 		if why != "" {
 			out = append(out, fmt.Sprintf("%s %s could not stay: %s", it.Name, was, strings.TrimSuffix(why, ".")+"."))

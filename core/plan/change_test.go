@@ -107,6 +107,40 @@ func TestLockedStaysUnlessItCannot(t *testing.T) {
 	assert.Contains(t, moved.Notes[len(moved.Notes)-1], "One leg reaching was locked and could not stay: it cannot be done on the chair")
 }
 
+func TestWhatIsLockedGivesWayToPain(t *testing.T) {
+	c := bothConditions()
+	r := request(c, "mat", 30)
+	p := plan.Best(r, planLib)
+	at := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Phase == "strengthen" })
+	require.GreaterOrEqual(t, at, 0)
+	require.NoError(t, p.Lock(at, true))
+	c.Pain.Now = ptr(8)
+	q := request(c, "mat", 15)
+	q.Fixed = p.Locked()
+	sore := plan.Best(q, planLib)
+	assert.NotContains(t, names(sore), p.Items[at].Variant)
+	assert.Contains(t, sore.Notes[len(sore.Notes)-1], p.Items[at].Name+" was locked and could not stay:")
+
+	// A hold that is too long for today's limits is shortened, not kept.
+	long := p.Items[at]
+	long.Dose = exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 2, Seconds: 90}
+	c = limit.Client{Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{{ID: "raised_blood_pressure"}}}
+	held := plan.Best(request(limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"anti_extension"}}, "mat", 30), planLib)
+	i := slices.IndexFunc(held.Items, func(it plan.Item) bool {
+		return it.Dose.Kind == exercise.HoldSeconds && it.Quantities["loaded"] == true
+	})
+	require.GreaterOrEqual(t, i, 0)
+	fixed := held.Items[i]
+	fixed.Dose.Seconds, fixed.Locked = 45, true
+	r = request(c, "mat", 30)
+	r.Fixed = []plan.Item{fixed}
+	for _, it := range plan.Best(r, planLib).Items {
+		if it.Variant == fixed.Variant {
+			assert.LessOrEqual(t, plan.Held(it.Dose, 5), 10.0, "uncontrolled pressure: loaded holds of ten seconds at most")
+		}
+	}
+}
+
 func TestContinue(t *testing.T) {
 	r := request(bothConditions(), "mat", 30)
 	p := plan.Best(r, planLib)

@@ -1,0 +1,92 @@
+package plan
+
+import (
+	"slices"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// oneRungEach keeps one variant of a family in each phase and position: the
+// recorded one, or the easiest.
+func (r Request) oneRungEach(all []candidate) []candidate {
+	type place struct {
+		family string
+		phase  exercise.Phase
+		pos    exercise.Position
+	}
+	best := map[place]int{}
+	for i, c := range all {
+		if r.passedOver(c, all) {
+			continue
+		}
+		k := place{c.variant.Family, c.phase, c.variant.Position}
+		j, taken := best[k]
+		if !taken || r.better(c, all[j]) {
+			best[k] = i
+		}
+	}
+	var out []candidate
+	for i, c := range all {
+		if r.passedOver(c, all) {
+			continue
+		}
+		if best[place{c.variant.Family, c.phase, c.variant.Position}] == i {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// passedOver says whether a rung gives way to the one its family has reached: the
+// client works there, by the record or else as in the last session. On a sore day
+// it is a step below the record, and nothing new.
+func (r Request) passedOver(c candidate, all []candidate) bool {
+	calm := r.Limits.Irritability == limit.Calm
+	if c.must || calm && r.recorded(c.variant) {
+		return false
+	}
+	depth := r.lib.depth(c.variant)
+	recent := r.recent(c.variant)
+	for _, k := range all {
+		switch {
+		case k.variant.Family != c.variant.Family:
+		case r.recorded(k.variant):
+			if calm || depth >= max(1, r.lib.depth(k.variant)) {
+				return true
+			}
+		case k.variant.Position != c.variant.Position: // another branch of the ladder
+		case !recent && r.recent(k.variant), !calm && !recent && r.lib.depth(k.variant) < depth:
+			return true
+		}
+	}
+	return false
+}
+
+func (r Request) recent(v *exercise.Variant) bool { return slices.Contains(r.History.Recent, v.ID) }
+
+// better prefers the rung on record, then the one its ladder comes to first; a sore
+// day has no eye for the record.
+func (r Request) better(a, b candidate) bool {
+	if a.must != b.must {
+		return a.must
+	}
+	if r.Limits.Irritability == limit.Calm {
+		if x, y := r.recorded(a.variant), r.recorded(b.variant); x != y {
+			return x
+		}
+	}
+	if x, y := r.lib.depth(a.variant), r.lib.depth(b.variant); x != y {
+		return x < y
+	}
+	return a.judged.Form.Measured.Demand < b.judged.Form.Measured.Demand
+}
+
+// onRecord says whether any rung of a family is on the client's record.
+func (r Request) onRecord(family string) bool {
+	return slices.ContainsFunc(r.Client.Rungs, func(k limit.Rung) bool { return k.Family == family })
+}
+
+func (r Request) recorded(v *exercise.Variant) bool {
+	return slices.ContainsFunc(r.Client.Rungs, func(k limit.Rung) bool { return k.Variant == v.ID })
+}
