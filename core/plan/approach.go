@@ -46,6 +46,18 @@ const (
 	longHold                  = 15.0  // seconds from which a hold is a shape to rest in
 )
 
+// oneMore is what it costs to begin one more exercise, this product's own choice:
+// fewer, done fully, teach better than many, most of all where nothing is hurried.
+func (r Request) oneMore() float64 {
+	switch r.Approach {
+	case "sensing":
+		return 1.2
+	case "breath":
+		return 0.8
+	}
+	return 0.5
+}
+
 // dosed is the usual dose as the approach counts it.
 func (r Request) dosed(base exercise.Dose, c candidate) exercise.Dose {
 	switch r.Approach {
@@ -68,7 +80,6 @@ func (r Request) dosed(base exercise.Dose, c candidate) exercise.Dose {
 	case "sensing":
 		if base.Kind == exercise.Repetitions && base.Repetitions > sensingLeast {
 			base.Repetitions = max(sensingLeast, base.Repetitions-r.History.Sessions/skillSessions)
-			base.Sets = 1
 		}
 	}
 	return base
@@ -78,9 +89,9 @@ func (r Request) dosed(base exercise.Dose, c candidate) exercise.Dose {
 func (r Request) mostSets(phase exercise.Phase) int {
 	working := phase == "strengthen" || phase == "upright" || phase == "activate"
 	switch {
-	case r.Approach == "sensing" || phase == "settle" || phase == "close":
+	case phase == "settle" || phase == "close":
 		return 1
-	case !working || r.Approach == "segment":
+	case !working || r.Approach == "segment" || r.Approach == "sensing":
 		return 2
 	}
 	return 3

@@ -9,14 +9,12 @@ import (
 
 // Weights of the choosing, this product's own choice: what it costs to leave
 // out a phase, and the first or last one (more than anything else, so that a
-// session opens and closes quietly wherever it can), to begin one more exercise
-// (fewer, done fully, teach better than many), to change position, and to get down
-// to or up from the floor. A phase that nothing can fill costs the same for every
+// session opens and closes quietly wherever it can), to change position, and to get
+// down to or up from the floor. A phase that nothing can fill costs the same for every
 // session, so that a limit more can never make the best one worth more.
 const (
 	skippedPhase   = 3.0
 	skippedEnd     = 10000.0
-	oneMore        = 0.5
 	positionCost   = 0.6
 	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
@@ -265,7 +263,7 @@ func (t *table) reach(i int) {
 		if now.lo > last {
 			continue
 		}
-		alone := o.value - oneMore
+		alone := o.value - t.f.oneMore
 		lo, hi = min(lo, now.lo+s), max(hi, last+s)
 		in, at, to := now.into[now.lo:last+1], t.best[i][now.lo+s:last+s+1], t.way[i][now.lo+s:last+s+1]
 		from := now.from[now.lo : last+1]

@@ -43,7 +43,7 @@ func value(place exercise.Place, cs []candidate, picked []int, doses []int, targ
 		}
 		o := cs[i].doses[doses[n]]
 		seconds += f.ticks(mover{place: place}.change(at, v.Position)-8) + f.ticks(o.seconds+setUp)
-		worth += o.value - oneMore
+		worth += o.value - f.oneMore
 		at = v.EndPosition
 	}
 	skip(len(exercise.Phases))

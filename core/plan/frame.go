@@ -19,6 +19,7 @@ type frame struct {
 	target   int               // seconds
 	tick     int               // seconds that one column of the table stands for
 	standing bool              // upright work comes first
+	oneMore  float64           // what it costs to begin one more exercise
 }
 
 // mostColumns of the table are as many as keep a session's minutes right to well
@@ -27,7 +28,7 @@ const mostColumns = 400
 
 // newFrame is the frame of a whole session.
 func (r Request) newFrame(target int) frame {
-	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst,
+	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst, oneMore: r.oneMore(),
 		tick: max(1, (target+mostColumns-1)/mostColumns)}
 	if r.StandingFirst {
 		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}

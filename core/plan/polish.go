@@ -1,13 +1,18 @@
 package plan
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
 
-// mostTrials is how many changes are tried on one session: a count and not a
-// clock, so that the same request always gives the same plan.
-const mostTrials = 60000
+// mostTrials is how many changes are tried on one session, and kickTrials on one
+// that was forced away from where small changes had led: counts and not a clock, so
+// that the same request always gives the same plan.
+const (
+	mostTrials = 60000
+	kickTrials = 6000
+)
 
 // polisher improves a sequence by small changes: another dose, another exercise
 // in its place, one more, one fewer. It knows the true value, features and all.
@@ -16,6 +21,7 @@ type polisher struct {
 	v       valued
 	t       *table // for phases, columns and moves
 	trials  int
+	most    int // how many are allowed
 	now     []choice
 	items   float64   // what the items of now are worth, without their order
 	best    float64   // what now is worth in all
@@ -28,7 +34,7 @@ type polisher struct {
 }
 
 func newPolisher(v valued, t *table) *polisher {
-	p := &polisher{v: v, t: t, amounts: make([]float64, len(v.features)), diff: make([]float64, len(v.features))}
+	p := &polisher{v: v, t: t, most: mostTrials, amounts: make([]float64, len(v.features)), diff: make([]float64, len(v.features))}
 	for _, c := range v.cs {
 		steep := math.Max(0, c.own)
 		for _, u := range c.units {
@@ -79,7 +85,7 @@ func (p *polisher) gain(changes []change) float64 {
 	for _, x := range changes {
 		c := &p.v.cs[x.candidate]
 		returns := c.doses[x.option].returns
-		sum += x.sign * (c.own*returns - oneMore)
+		sum += x.sign * (c.own*returns - p.t.f.oneMore)
 		for _, u := range c.units {
 			if u.whole {
 				add(u.feature, x.sign*u.amount)
@@ -135,7 +141,7 @@ func (p *polisher) path(list []choice) (cost float64, used int, ok bool) {
 // takes it when it is better. One that leaves the minutes wrong is tried again
 // with another dose of each of the others that puts them right.
 func (p *polisher) try(next []choice, changes ...change) bool {
-	if p.trials >= mostTrials {
+	if p.trials >= p.most {
 		return false
 	}
 	p.trials++
@@ -215,7 +221,7 @@ func (p *polisher) improve(from []choice) ([]choice, float64) {
 	}
 	cs := p.v.cs
 	next := make([]choice, 0, 64)
-	for improved := true; improved && p.trials < mostTrials; {
+	for improved := true; improved && p.trials < p.most; {
 		improved = false
 		for at := 0; at < len(p.now); at++ {
 			for k := range cs[p.now[at].candidate].doses {
@@ -240,6 +246,97 @@ func (p *polisher) improve(from []choice) ([]choice, float64) {
 		}
 	}
 	return p.now, p.best
+}
+
+// kick looks for goals that a session hardly serves. Small changes may have led away
+// from them: the exercises that serve them best are forced in, one after the other,
+// what is worth least is taken out until the minutes hold it, and small changes are
+// made from there. It returns the best session met.
+func (p *polisher) kick(from []choice, worth float64) ([]choice, float64) {
+	for again := true; again; {
+		again = false
+		for _, x := range p.promising(from) {
+			forced := p.force(from, x)
+			if forced == nil {
+				continue
+			}
+			p.trials, p.most = 0, kickTrials
+			if better, w := p.improve(forced); w > worth+1e-9 {
+				from, worth, again = slices.Clone(better), w, true
+				break
+			}
+		}
+	}
+	return from, worth
+}
+
+// mostKicks is how many exercises are forced into one session, and hardly the amount
+// of a purpose below which it is not served.
+const (
+	mostKicks = 4
+	hardly    = 0.5
+)
+
+// promising are the candidates for goals that a session hardly serves and that would
+// add most to it, minutes apart, each with its best dose.
+func (p *polisher) promising(from []choice) []choice {
+	if !p.begin(from) {
+		return nil
+	}
+	type promise struct {
+		choice
+		gain float64
+	}
+	var all []promise
+	for c := range p.v.cs {
+		if slices.ContainsFunc(from, func(x choice) bool { return x.candidate == c }) || !slices.ContainsFunc(p.v.cs[c].units, func(u unit) bool {
+			return p.v.features[u.feature].slopes[0] >= goalWeight && p.amounts[u.feature] < hardly && u.amount >= hardly
+		}) {
+			continue
+		}
+		best := promise{gain: none}
+		for k := range p.v.cs[c].doses {
+			if g := p.gain([]change{{choice{c, k}, 1}}); g > best.gain {
+				best = promise{choice{c, k}, g}
+			}
+		}
+		all = append(all, best)
+	}
+	slices.SortStableFunc(all, func(a, b promise) int { return cmp.Compare(b.gain, a.gain) })
+	var out []choice
+	for _, a := range all[:min(mostKicks, len(all))] {
+		out = append(out, a.choice)
+	}
+	return out
+}
+
+// force puts a choice into a session and takes out what is worth least beside it
+// until the minutes hold it; nil when the order does not allow it.
+func (p *polisher) force(from []choice, x choice) []choice {
+	next := insert(nil, from, -1, x)
+	for {
+		_, used, ok := p.path(next)
+		if !ok {
+			return nil
+		}
+		if used <= p.t.limit {
+			return next
+		}
+		p.begin(next)
+		at, least := -1, math.Inf(1)
+		for i, y := range next {
+			if y.candidate == x.candidate {
+				continue
+			}
+			if loss := -p.gain([]change{{y, -1}}) / float64(p.t.seconds[y.candidate][y.option]); loss < least {
+				at, least = i, loss
+			}
+		}
+		if at < 0 {
+			return nil
+		}
+		next = slices.Delete(next, at, at+1)
+	}
 }
 
 // bring tries a candidate as one more exercise, and in the place of another of

@@ -61,6 +61,7 @@ func (v valued) best(f frame) ([]choice, Bound) {
 			kept, s.bound.Value = better, worth
 		}
 	}
+	kept, s.bound.Value = newPolisher(v, t).kick(kept, s.bound.Value)
 	s.bound.Unfilled = f.unfilled(v.cs)
 	return kept, s.bound
 }

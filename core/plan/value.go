@@ -28,6 +28,7 @@ const (
 	thirdShare   = 0.12  // and what any more adds
 	partShare    = 0.5   // of what answers a failed test only in part
 	suitsBonus   = 0.3   // for needing no adaptation
+	easeBonus    = 1.2   // of the direction that eases the back, and as much against the other
 	rungBonus    = 0.8   // for being on record
 	favourBonus  = 0.7   // for what the approach reaches for
 	strangeCost  = 0.3   // of what another approach reaches for
@@ -247,6 +248,7 @@ func (r Request) own(c *candidate) float64 {
 	if c.judged.Verdict == exercise.Suits {
 		sum += suitsBonus
 	}
+	sum += easeBonus * r.eases(c.judged.Form.Measured)
 	if (c.phase == "settle" || c.phase == "close") && quiet(c.variant) {
 		sum += quietBonus
 	}
@@ -274,6 +276,27 @@ func (r Request) own(c *candidate) float64 {
 		sum += doseBonus
 	}
 	return sum
+}
+
+// eases is 1 for a form that moves the low back in the direction that eases it, −1
+// for one that moves it the other way, 0 where none is recorded or both are used.
+func (r Request) eases(m exercise.Measured) float64 {
+	for _, k := range r.Client.Conditions {
+		if k.ID != "disc_sciatica" || k.Eases != "extension" && k.Eases != "flexion" {
+			continue
+		}
+		forward, back := m.Numbers["lumbar_flexion"] > leastMoved, m.Numbers["lumbar_extension"] > leastMoved
+		if k.Eases == "flexion" {
+			forward, back = back, forward
+		}
+		switch {
+		case back && !forward:
+			return 1
+		case forward && !back:
+			return -1
+		}
+	}
+	return 0
 }
 
 // quiet says whether a variant is for breath or rest before anything else.
