@@ -63,6 +63,8 @@ func (r Request) candidates(everyRung bool) []candidate {
 		}
 	}
 	out = r.framed(out)
+	all := slices.Clone(out)
+	out = slices.DeleteFunc(out, func(c candidate) bool { return r.passedOver(c, all) })
 	if !everyRung {
 		out = r.oneRungEach(out)
 	}

@@ -17,9 +17,6 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 	}
 	best := map[place]int{}
 	for i, c := range all {
-		if r.passedOver(c, all) {
-			continue
-		}
 		k := place{c.variant.Family, c.phase, c.variant.Position}
 		j, taken := best[k]
 		if !taken || r.better(c, all[j]) {
@@ -28,9 +25,6 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 	}
 	var out []candidate
 	for i, c := range all {
-		if r.passedOver(c, all) {
-			continue
-		}
 		if best[place{c.variant.Family, c.phase, c.variant.Position}] == i {
 			out = append(out, c)
 		}
