@@ -49,12 +49,12 @@ type besideShare struct {
 
 // beside shows two plans side by side.
 func (w *site) beside(c *gin.Context) {
-	row, client, ok := w.planAndClient(c)
+	row, client, r, ok := w.planAndRequest(c)
 	if !ok {
 		return
 	}
 	with := c.Query("with")
-	options := w.besideOptions(c, row)
+	options := w.besideOptions(c, row, r)
 	if with == "" && len(options) > 0 {
 		with = options[0].Value
 	}
@@ -100,12 +100,8 @@ func minutesByPurpose(p plan.Plan) map[exercise.Purpose]float64 {
 	return out
 }
 
-func (w *site) besideOptions(c *gin.Context, row store.Plan) []besideOption {
+func (w *site) besideOptions(c *gin.Context, row store.Plan, r plan.Request) []besideOption {
 	var out []besideOption
-	r, err := w.RequestOf(c, row)
-	if err != nil {
-		return nil
-	}
 	for _, a := range exercise.Approaches {
 		if a != row.Plan.Approach {
 			out = append(out, besideOption{Value: "approach:" + string(a), Words: "the " + string(a) + " way"})

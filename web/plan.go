@@ -55,13 +55,8 @@ func (w *site) plan(c *gin.Context) {
 }
 
 func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) {
-	row, client, ok := w.planAndClient(c)
+	row, client, r, ok := w.planAndRequest(c)
 	if !ok {
-		return
-	}
-	r, err := w.RequestOf(c, row)
-	if err != nil {
-		w.refused(c, err)
 		return
 	}
 	if look == "" {

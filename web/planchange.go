@@ -177,13 +177,8 @@ func (w *site) saveTemplate(c *gin.Context) {
 // possible says what would become possible with a chair, more minutes or a
 // clearance.
 func (w *site) possible(c *gin.Context) {
-	row, _, ok := w.planAndClient(c)
+	row, _, r, ok := w.planAndRequest(c)
 	if !ok {
-		return
-	}
-	r, err := w.RequestOf(c, row)
-	if err != nil {
-		w.refused(c, err)
 		return
 	}
 	w.pages.render(c, http.StatusOK, "possible", gin.H{"Row": row, "Possible": row.Plan.Possible(r, w.PlanLibrary())})

@@ -15,13 +15,8 @@ import (
 
 // print shows the session on paper.
 func (w *site) print(c *gin.Context) {
-	row, client, ok := w.planAndClient(c)
+	row, client, r, ok := w.planAndRequest(c)
 	if !ok {
-		return
-	}
-	r, err := w.RequestOf(c, row)
-	if err != nil {
-		w.refused(c, err)
 		return
 	}
 	type sheetItem struct {

@@ -183,6 +183,20 @@ func (w *site) planAndClient(c *gin.Context) (store.Plan, store.Client, bool) {
 	return row, client, true
 }
 
+// planAndRequest is planAndClient with the request that the plan answers.
+func (w *site) planAndRequest(c *gin.Context) (store.Plan, store.Client, plan.Request, bool) {
+	row, client, ok := w.planAndClient(c)
+	if !ok {
+		return row, client, plan.Request{}, false
+	}
+	r, err := w.RequestOf(c, row)
+	if err != nil {
+		w.refused(c, err)
+		return row, client, r, false
+	}
+	return row, client, r, true
+}
+
 // wrapRow is one exercise and side in the wrap-up form.
 type wrapRow struct {
 	Field string
