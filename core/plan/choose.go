@@ -15,7 +15,8 @@ import (
 const (
 	skippedPhase   = 3.0
 	skippedEnd     = 10000.0
-	positionCost   = 0.6
+	positionCost   = 0.8
+	backCost       = 0.8 // of going back to a more supported position, on top
 	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
 )
@@ -320,8 +321,11 @@ func moveCost(place exercise.Place, from, to exercise.Position) float64 {
 	if from == to {
 		return 0
 	}
-	if isFloor(place, from) != isFloor(place, to) {
+	switch {
+	case isFloor(place, from) != isFloor(place, to):
 		return transferCost
+	case to.Rank() < from.Rank():
+		return positionCost + backCost
 	}
 	return positionCost
 }

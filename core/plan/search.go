@@ -13,7 +13,8 @@ const (
 	coarser      = 4  // how much coarser the first table is
 	coarseRounds = 60 // how often prices are moved on it
 	priceRounds  = 10 // and on the whole one
-	mostStarts   = 3  // how many of the sessions met are improved by small changes
+	mostOthers   = 2  // and of those that do without one position or another
+	mostStarts   = 2  // how many of the sessions met are improved by small changes
 )
 
 // Bound is how good a plan is known to be: its value, and what no plan for the
@@ -49,14 +50,16 @@ func (v valued) best(f frame) ([]choice, Bound) {
 	}
 	coarse := f
 	coarse.tick *= coarser
-	s.rounds(newTable(coarse, v.cs), coarseRounds) // too coarse for a very short session, it leaves the prices alone
+	rough := newTable(coarse, v.cs)
+	s.rounds(rough, coarseRounds) // too coarse for a very short session, it leaves the prices alone
 	t := newTable(f, v.cs)
 	if !s.rounds(t, priceRounds) {
 		return nil, Bound{}
 	}
 	// Small changes lead to different ends from different beginnings.
 	var kept []choice
-	for _, from := range s.starts[:min(mostStarts, len(s.starts))] {
+	others := s.lacking(rough, newPolisher(v, t))
+	for _, from := range append(s.starts[:min(mostStarts, len(s.starts))], others...) {
 		if better, worth := newPolisher(v, t).improve(from.chosen); kept == nil || worth > s.bound.Value {
 			kept, s.bound.Value = better, worth
 		}
@@ -87,6 +90,40 @@ func (s *search) met(chosen []choice, worth float64) {
 	}
 	slices.SortStableFunc(s.starts, func(a, b start) int { return cmp.Compare(b.worth, a.worth) })
 }
+
+// lacking are sessions that do without one position or another, the best for the
+// present prices, as far as they are not met already: in which positions a session is
+// held is what small changes do not easily alter.
+func (s *search) lacking(t *table, p *polisher) []start {
+	var out []start
+	for _, position := range exercise.Positions {
+		with := false
+		for i := range s.v.cs {
+			c := &s.v.cs[i]
+			for k := range c.doses {
+				c.doses[k].value = s.v.priced(i, c.doses[k], s.prices)
+				if c.variant.Position == position {
+					c.doses[k].value, with = c.doses[k].value-shunned, true
+				}
+			}
+		}
+		if !with {
+			continue
+		}
+		chosen, _ := t.choose()
+		if len(chosen) == 0 || !p.begin(chosen) {
+			continue
+		}
+		cost, _, _ := p.path(chosen)
+		out = append(out, start{chosen: chosen, worth: p.items - cost})
+	}
+	slices.SortStableFunc(out, func(a, b start) int { return cmp.Compare(b.worth, a.worth) })
+	out = slices.CompactFunc(out, func(a, b start) bool { return slices.Equal(a.chosen, b.chosen) })
+	return out[:min(mostOthers, len(out))]
+}
+
+// shunned is what it costs to use a position that a session is to do without.
+const shunned = 100
 
 // real is what a session is truly worth that is worth so much at the prices.
 func (s *search) real(chosen []choice, worth float64) float64 {

@@ -28,7 +28,7 @@ const (
 	thirdShare   = 0.12  // and what any more adds
 	partShare    = 0.5   // of what answers a failed test only in part
 	suitsBonus   = 0.3   // for needing no adaptation
-	easeBonus    = 1.2   // of the direction that eases the back, and as much against the other
+	easeBonus    = 2.0   // of the direction that eases the back, and as much against the other
 	rungBonus    = 0.8   // for being on record
 	favourBonus  = 0.7   // for what the approach reaches for
 	strangeCost  = 0.3   // of what another approach reaches for
