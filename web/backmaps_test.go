@@ -80,3 +80,15 @@ func TestFaultsSeenAndPressure(t *testing.T) {
 	resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"pain": {"3"}, "pressure": {"128/78"}}, nil)
 	assert.Contains(t, resp.Header.Get("Location"), "/teach")
 }
+
+// TestChairStandsAreCounted starts the half minute and counts three taps.
+func TestChairStandsAreCounted(t *testing.T) {
+	srv, s := demoSite(t)
+	b := newBrowser(t, 1280, 900)
+	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/screens")
+	for range 4 { // the first tap starts it
+		b.do(chromedp.Click(`[data-count="m.chair_stand_30s"]`))
+	}
+	assert.Equal(t, "3", read[string](b, `document.getElementsByName("m.chair_stand_30s")[0].value`))
+	assert.Contains(t, b.text(`[data-count] + span`), "s left")
+}

@@ -53,12 +53,13 @@ type screenCard struct {
 type measureField struct {
 	ID, Words, Unit string
 	Sided, Timed    bool
+	Counted         int // seconds in which it is counted, 0 for none
 	Last            string
 }
 
 // measureFields are the measures that are taken beside the tests.
 var measureFields = []measureField{
-	{ID: "chair_stand_30s", Words: "Chair stands in 30 seconds", Unit: "times"},
+	{ID: "chair_stand_30s", Words: "Chair stands in 30 seconds", Unit: "times", Counted: 30},
 	{ID: "balance_stage_s", Words: "Heel to toe, held", Unit: "s", Timed: true},
 	{ID: "single_leg_stance_s", Words: "One leg, eyes open", Unit: "s", Sided: true, Timed: true},
 	{ID: "timed_up_and_go_s", Words: "Up, three metres and back", Unit: "s", Timed: true},

@@ -46,18 +46,6 @@ const (
 	longHold                  = 15.0  // seconds from which a hold is a shape to rest in
 )
 
-// oneMore is what it costs to begin one more exercise, this product's own choice:
-// fewer, done fully, teach better than many, most of all where nothing is hurried.
-func (r Request) oneMore() float64 {
-	switch r.Approach {
-	case "sensing":
-		return 1.2
-	case "breath":
-		return 0.8
-	}
-	return 0.5
-}
-
 // dosed is the usual dose as the approach counts it.
 func (r Request) dosed(base exercise.Dose, c candidate) exercise.Dose {
 	switch r.Approach {

@@ -7,20 +7,6 @@ import (
 	"restbend/core/exercise"
 )
 
-// Weights of the choosing, this product's own choice: what it costs to leave
-// out a phase, and the first or last one (more than anything else, so that a
-// session opens and closes quietly wherever it can), to change position, and to get
-// down to or up from the floor. A phase that nothing can fill costs the same for every
-// session, so that a limit more can never make the best one worth more.
-const (
-	skippedPhase   = 3.0
-	skippedEnd     = 10000.0
-	positionCost   = 0.8
-	backCost       = 0.8 // of going back to a more supported position, on top
-	transferCost   = 2.0
-	minuteMissCost = 0.05 // per second away from the minutes asked
-)
-
 // choice is the chosen sequence.
 type choice struct {
 	candidate, option int

@@ -14,8 +14,7 @@ import (
 
 const (
 	pelvisCheck = "pelvis_side_check"
-	firstWeek   = 7   // days
-	themeBonus  = 1.5 // of what serves the theme of the day
+	firstWeek   = 7 // days
 )
 
 // History is what earlier sessions say to a new one.

@@ -1,4 +1,23 @@
 "use strict";
+// Counted tests: half a minute counts down while each tap counts one more.
+(() => {
+  for (const button of document.querySelectorAll("[data-count]")) {
+    const field = document.getElementsByName(button.dataset.count)[0];
+    const rest = button.nextElementSibling, seconds = Number(button.dataset.seconds);
+    let until = 0, tick = 0;
+    const show = () => {
+      const left = Math.max(0, (until - performance.now()) / 1000);
+      rest.textContent = left > 0 ? Math.ceil(left) + " s left" : "time is up";
+      if (left > 0) return;
+      clearInterval(tick); tick = 0; button.textContent = "Start"; button.disabled = true;
+      setTimeout(() => { button.disabled = false; }, 2000); // a late tap counts for nothing
+    };
+    button.addEventListener("click", () => {
+      if (tick) { field.value = Number(field.value) + 1; return; }
+      field.value = 0; until = performance.now() + 1000 * seconds; button.textContent = "One more"; tick = setInterval(show, 100); show();
+    });
+  }
+})();
 // A stopwatch beside each timed measure: start, stop, and the seconds are in the
 // field, where they can still be changed.
 (() => {

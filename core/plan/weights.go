@@ -1,0 +1,57 @@
+package plan
+
+// The weights of the planner, all in one place. They are this product's own choice,
+// in line with common practice; none is published. Limits are no weights: what is
+// barred is never weighed.
+
+// What a session is worth.
+const (
+	focusWeight  = 5.0   // of the purpose that the session is to serve above all
+	goalWeight   = 3.0   // of a purpose that is a goal of the client
+	needWeight   = 2.0   // of one that a condition or a test wants
+	otherWeight  = 0.45  // of any other
+	secondShare  = 0.40  // what doing a purpose a second time adds to doing it once
+	thirdShare   = 0.12  // and what any more adds
+	partShare    = 0.5   // of what answers a failed test only in part
+	suitsBonus   = 0.3   // for needing no adaptation
+	easeBonus    = 2.0   // of the direction that eases the back, and as much against the other
+	rungBonus    = 0.8   // for being on record
+	favourBonus  = 0.7   // for what the approach reaches for
+	strangeCost  = 0.3   // of what another approach reaches for
+	recentCost   = 0.3   // of what the last session held, unless it is a rung on record
+	directionOne = 0.25  // of moving the spine in a direction at all, for balance
+	themeBonus   = 1.5   // of what serves the theme of a pelvis session
+	quietBonus   = 2.0   // of breath and rest where a session opens and closes
+	untriedCost  = 0.4   // of each rung below that has not been done yet
+	doseBonus    = 0.25  // for the way of counting that the approach likes
+	againCost    = 2.2   // of a second variant of one family
+	lingerCost   = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
+	overCap      = 200.0 // of going once over what a whole session may hold of something: a bar, in effect
+	mustBonus    = 300.0 // of what the instructor has fixed
+	keepBonus    = 15.0  // of what is in the plan already when only the minutes are to be put right
+)
+
+// What the order of a session costs: to leave out a phase, and the first or last one
+// (more than anything else, so that a session opens and closes quietly wherever it
+// can), to change position, and to get down to or up from the floor. A phase that
+// nothing can fill costs the same for every session, so that a limit more can never
+// make the best one worth more.
+const (
+	skippedPhase   = 3.0
+	skippedEnd     = 10000.0
+	positionCost   = 0.8
+	backCost       = 0.8 // of going back to a more supported position, on top
+	transferCost   = 2.0
+	minuteMissCost = 0.05 // per second away from the minutes asked
+)
+
+// oneMore is what it costs to begin one more exercise: fewer, done fully, teach better than many, most of all where nothing is hurried.
+func (r Request) oneMore() float64 {
+	switch r.Approach {
+	case "sensing":
+		return 1.2
+	case "breath":
+		return 0.8
+	}
+	return 0.5
+}
