@@ -49,6 +49,8 @@ type table struct {
 	floor      []bool
 	standing   int
 	miss       []float64 // what ending in each column costs
+	lo, hi     []int     // columns in use of each candidate's row
+	top        []float64 // and the best in it
 }
 
 // state is the phase and position that the last exercise ended in. What follows
@@ -100,10 +102,17 @@ func newTable(f frame, cs []candidate) *table {
 		}
 	}
 	t.positions()
+	t.lo, t.hi, t.top = make([]int, n), make([]int, n), make([]float64, n)
+	for i := range cs {
+		clearTo(t.best[i])
+		t.lo[i], t.hi[i] = t.limit+1, -1
+	}
 	for k := range t.limit + 1 {
 		t.miss = append(t.miss, f.missCost(k))
 	}
 	t.now = t.newArrival()
+	clearTo(t.now.into)
+	t.now.lo, t.now.hi = t.limit+1, -1
 	return t
 }
 
@@ -150,10 +159,10 @@ func (t *table) skips(from, to int) float64 {
 // follow lets a candidate follow what ended in a state.
 func (t *table) follow(a *arrival, s *state, i int) {
 	c := &t.cs[i]
-	if s.hi < 0 || !t.f.allowed(s.phase, s.end, c.variant.Position) {
+	end := s.rank
+	if s.hi < 0 || t.floor[t.start[i]] && !t.floor[end] && !t.f.allowed(s.phase, s.end, c.variant.Position) {
 		return
 	}
-	end := s.rank
 	move := t.move[end][t.start[i]]
 	cost := t.skips(s.phase, t.phase[i]) + t.cost[end][t.start[i]]
 	last := min(s.hi, t.limit-move)
@@ -234,15 +243,21 @@ func (t *table) trace(e ending) []choice {
 // reach fills the row of a candidate and adds it to the state it ends in.
 func (t *table) reach(i int) {
 	before, now := t.fromEarlier(i), &t.now
-	copy(now.into, before.into)
-	copy(now.from, before.from)
-	now.lo, now.hi = before.lo, before.hi
+	if now.lo <= now.hi {
+		clearTo(now.into[now.lo : now.hi+1])
+	}
+	if now.lo, now.hi = before.lo, before.hi; now.lo <= now.hi {
+		copy(now.into[now.lo:now.hi+1], before.into[now.lo:now.hi+1])
+		copy(now.from[now.lo:now.hi+1], before.from[now.lo:now.hi+1])
+	}
 	for s := range t.states {
 		if t.states[s].phase == t.phase[i] {
 			t.follow(now, &t.states[s], i)
 		}
 	}
-	clearTo(t.best[i])
+	if t.lo[i] <= t.hi[i] {
+		clearTo(t.best[i][t.lo[i] : t.hi[i]+1])
+	}
 	lo, hi := t.limit+1, -1
 	for k, o := range t.cs[i].doses {
 		s := t.seconds[i][k]
@@ -260,12 +275,15 @@ func (t *table) reach(i int) {
 			}
 		}
 	}
-	s := &t.states[t.stateOf[i]]
+	s, top := &t.states[t.stateOf[i]], none
 	for n := lo; n <= hi; n++ {
-		if v := t.best[i][n]; v > s.value[n] {
+		v := t.best[i][n]
+		if v > s.value[n] {
 			s.value[n], s.by[n] = v, int16(i)
 		}
+		top = math.Max(top, v)
 	}
+	t.lo[i], t.hi[i], t.top[i] = lo, hi, top
 	s.lo, s.hi = min(s.lo, lo), max(s.hi, hi)
 }
 
@@ -282,9 +300,12 @@ func (t *table) endings() []ending {
 	for i := range t.cs {
 		rank := t.end[i]
 		cost := t.skips(t.phase[i], len(t.f.phases)) + t.cost[rank][t.standing]
-		for k, v := range t.best[i] {
-			total := k + t.up[rank]
-			if v == none || total > t.limit {
+		if best[rank].worth != 0 && t.top[i]-cost <= best[rank].worth {
+			continue // not even in time would it be better
+		}
+		for k := t.lo[i]; k <= min(t.hi[i], t.limit-t.up[rank]); k++ {
+			v, total := t.best[i][k], k+t.up[rank]
+			if v == none {
 				continue
 			}
 			if v -= cost + t.miss[total]; best[rank].worth == 0 || v > best[rank].worth {
