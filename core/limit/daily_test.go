@@ -59,3 +59,49 @@ func TestTheClockAsksForPracticeWhereItCatches(t *testing.T) {
 	assert.Contains(t, needs(Client{Clock: []Clock{smooth, rough}}), exercise.Purpose("coordination"))
 	assert.Empty(t, needs(Client{Clock: []Clock{rough, smooth}}), "the last one counts")
 }
+
+var day = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+
+func TestWhoIsGivenTime(t *testing.T) {
+	slow := func(c Client) bool { return For(c, nil, day).Slow }
+	assert.False(t, slow(Client{BirthYear: 1966}))
+	assert.True(t, slow(Client{BirthYear: 1950}), "well on in years")
+	assert.True(t, slow(Client{Conditions: []Condition{{ID: "falls_risk"}}}))
+	assert.True(t, slow(Client{Conditions: []Condition{{ID: "deconditioned"}}}))
+	assert.True(t, slow(Client{Measures: []Measure{{ID: "timed_up_and_go_s", Value: 13}}}), "CDC STEADI: 12 s or more (from memory)")
+	assert.False(t, slow(Client{Measures: []Measure{{ID: "timed_up_and_go_s", Value: 9}}}))
+}
+
+func TestCurvesToOneSide(t *testing.T) {
+	with := func(sides ...string) Client {
+		k := Condition{ID: "scoliosis"}
+		for i, s := range sides {
+			k.Curves = append(k.Curves, Curve{Region: []string{"thoracic", "lumbar"}[i], Convex: s})
+		}
+		return Client{Conditions: []Condition{k}}
+	}
+	assert.Equal(t, "", Client{}.Convex())
+	assert.Equal(t, "right", with("right").Convex())
+	assert.Equal(t, "left", with("left", "left").Convex())
+	assert.Equal(t, "", with("right", "left").Convex(), "two ways: neither side is the long one")
+}
+
+func TestWarningSignsReadAsSentences(t *testing.T) {
+	for _, f := range RedFlags {
+		s := For(Client{RedFlags: []string{f.ID}}, nil, day)
+		assert.Equal(t, Refer, s.Status, f.ID)
+		assert.NotContains(t, s.Refer[0].Text, "_", f.ID)
+		assert.Equal(t, slices.Contains(urgentFlags, f.ID), s.Refer[0].Urgent, f.ID)
+	}
+	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer[0].Text, "numbness where a saddle would touch. This is urgent")
+}
+
+func TestSessionCapsKeepTheSmallestAndAllReasons(t *testing.T) {
+	var s Set
+	s.capped(FloorTransfers, 4, Reason{Rule: "a"})
+	s.capped(FloorTransfers, 2, Reason{Rule: "b"})
+	s.capped(FloorTransfers, 6, Reason{Rule: "c"})
+	assert.Len(t, s.Session, 1)
+	assert.Equal(t, 2.0, s.Session[0].Max)
+	assert.Len(t, s.Session[0].Reasons, 3)
+}
