@@ -130,8 +130,8 @@ type CheckVerdict struct {
 // NewCheck judges the variants.
 func NewCheck(s limit.Set, variants []*exercise.Variant) Check {
 	out := Check{"restbend.check/1", s.Status, full(s.Refer), []CheckVerdict{}}
-	for _, v := range variants {
-		j := limit.Judge(s, v)
+	for i, j := range limit.JudgeAll(s, variants) {
+		v := variants[i]
 		out.Verdicts = append(out.Verdicts, CheckVerdict{v.ID, j.Verdict, full(j.Form.Adaptations), full(j.Reasons),
 			j.Form.Measured.For(s.HeightCM, s.MassKG)})
 	}

@@ -270,6 +270,16 @@ func BenchmarkMeasure(b *testing.B) {
 	}
 }
 
+// TestJudgingAllIsJudgingEach: several at once give what one after the other gives.
+func TestJudgingAllIsJudgingEach(t *testing.T) {
+	l := load(t)
+	set := limit.For(disc("subacute"), l.Rules, today)
+	for i, j := range limit.JudgeAll(set, l.Variants) {
+		assert.Equal(t, limit.Judge(set, l.Variants[i]), j, l.Variants[i].ID)
+	}
+	assert.Empty(t, limit.JudgeAll(set, nil))
+}
+
 func BenchmarkJudgeAll(b *testing.B) {
 	l := load(b)
 	set := limit.For(disc("acute"), l.Rules, today)

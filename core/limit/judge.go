@@ -1,8 +1,11 @@
 package limit
 
 import (
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 
 	"restbend/core/exercise"
 )
@@ -32,6 +35,23 @@ func Judge(s Set, v *exercise.Variant) Judgement {
 		}
 	}
 	return j
+}
+
+// JudgeAll is Judge for many variants, in their order. Forms that nobody asked for
+// yet are measured on the way, so several variants are judged at once.
+func JudgeAll(s Set, variants []*exercise.Variant) []Judgement {
+	out := make([]Judgement, len(variants))
+	var next atomic.Int64
+	var working sync.WaitGroup
+	for range min(len(variants), runtime.GOMAXPROCS(0)) {
+		working.Go(func() {
+			for i := next.Add(1) - 1; i < int64(len(variants)); i = next.Add(1) - 1 {
+				out[i] = Judge(s, variants[i])
+			}
+		})
+	}
+	working.Wait()
+	return out
 }
 
 // Breaks lists every limit that the measured quantities break, with value and
