@@ -71,8 +71,9 @@ func (b *browser) text(selector string) string {
 // until waits for an expression to become true.
 func (b *browser) until(expression string) {
 	b.t.Helper()
-	for range 150 {
-		if read[bool](b, "!!("+expression+")") {
+	for range 300 {
+		// Half-way to another page what is asked for may not be there yet.
+		if read[bool](b, "(() => { try { return !!("+expression+") } catch { return false } })()") {
 			return
 		}
 		time.Sleep(40 * time.Millisecond)
