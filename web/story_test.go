@@ -73,7 +73,9 @@ func (b *browser) until(expression string) {
 	b.t.Helper()
 	for range 300 {
 		// Half-way to another page what is asked for may not be there yet.
-		if read[bool](b, "(() => { try { return !!("+expression+") } catch { return false } })()") {
+		now, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("(() => { try { return !!("+expression+") } catch { return false } })()"))
+		require.NoError(b.t, b.ctx.Err(), expression)
+		if err == nil && now {
 			return
 		}
 		time.Sleep(40 * time.Millisecond)
