@@ -37,18 +37,11 @@ func (s *Studio) addPlan(ctx context.Context, clientID string, w Wish, on, at st
 	if err != nil {
 		return "", err
 	}
-	day, err := s.dayOf(on)
-	if err != nil {
-		return "", err
-	}
 	if err := checkTime(at); err != nil {
 		return "", err
 	}
-	r, assumed, err := s.Request(row.Client, w, day)
+	r, assumed, err := s.requestFor(ctx, clientID, row.Client, w, on)
 	if err != nil {
-		return "", err
-	}
-	if r.History, err = s.history(ctx, clientID); err != nil {
 		return "", err
 	}
 	r.Kept = from
@@ -100,16 +93,23 @@ func (s *Studio) history(ctx context.Context, clientID string) (plan.History, er
 
 // RequestOf is the request a saved plan answers.
 func (s *Studio) RequestOf(ctx context.Context, row store.Plan) (plan.Request, error) {
-	day, err := s.dayOf(row.On)
-	if err != nil {
-		return plan.Request{}, err
-	}
-	r, _, err := s.Request(row.Client, WishOf(row.Plan), day)
-	if err != nil {
-		return r, err
-	}
-	r.History, err = s.history(ctx, row.ClientID)
+	r, _, err := s.requestFor(ctx, row.ClientID, row.Client, WishOf(row.Plan), row.On)
 	return r, err
+}
+
+// requestFor is a request for a client as of a plan's date, with what earlier
+// sessions say to it.
+func (s *Studio) requestFor(ctx context.Context, clientID string, c limit.Client, w Wish, on string) (plan.Request, []string, error) {
+	day, err := s.dayOf(on)
+	if err != nil {
+		return plan.Request{}, nil, err
+	}
+	r, assumed, err := s.Request(c, w, day)
+	if err != nil {
+		return r, nil, err
+	}
+	r.History, err = s.history(ctx, clientID)
+	return r, assumed, err
 }
 
 // WishOf is what a plan was asked for.
@@ -130,15 +130,8 @@ func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) er
 
 // PlanAs is a saved plan made anew with other wishes, not saved.
 func (s *Studio) PlanAs(ctx context.Context, row store.Plan, w Wish) (plan.Plan, error) {
-	day, err := s.dayOf(row.On)
+	r, assumed, err := s.requestFor(ctx, row.ClientID, row.Client, w, row.On)
 	if err != nil {
-		return plan.Plan{}, err
-	}
-	r, assumed, err := s.Request(row.Client, w, day)
-	if err != nil {
-		return plan.Plan{}, err
-	}
-	if r.History, err = s.history(ctx, row.ClientID); err != nil {
 		return plan.Plan{}, err
 	}
 	r.Fixed = row.Plan.Locked()

@@ -33,7 +33,6 @@ type screening struct {
 	Values     map[string]string
 	Clock      clockView
 	Faults     []faultLine
-	Pressure   bool
 }
 
 // faultLine is a fault that can be ticked as seen.

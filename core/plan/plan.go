@@ -119,6 +119,13 @@ type Request struct {
 	failed        []limit.ScreenTest                    // tests that showed a need
 }
 
+// History is what earlier sessions say to a new one.
+type History struct {
+	Sessions int      // taught so far
+	Days     int      // since the first
+	Recent   []string // variants of the last session
+}
+
 // Library is what the planner chooses from.
 type Library struct {
 	Variants []*exercise.Variant

@@ -9,25 +9,18 @@ import (
 	"restbend/core/limit"
 )
 
-// sessionCap is a cap of the client's whole session that adds up over exercises.
-type sessionCap struct{ limit.SessionCap }
-
-// caps are those that the choosing has to weigh. Ways to the floor follow from
-// the order, and the wrists are rested between sets and exercises.
-func (r Request) caps() []sessionCap {
-	var out []sessionCap
+// caps are those of the client's caps on a whole session that the choosing has to
+// weigh, since they add up over exercises. Ways to the floor follow from the order,
+// and the wrists are rested between sets and exercises.
+func (r Request) caps() []limit.SessionCap {
+	var out []limit.SessionCap
 	for _, k := range r.Limits.Session {
 		switch k.Count {
 		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises:
-			out = append(out, sessionCap{k})
+			out = append(out, k)
 		}
 	}
 	return out
-}
-
-// of is how much of the cap a form done with a dose takes.
-func (k sessionCap) of(f *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) float64 {
-	return counted(k.Count, f, phase, d, sides)
 }
 
 // counted is how much a form done with a dose adds to one of limit.SessionCounts.

@@ -17,13 +17,6 @@ const (
 	firstWeek   = 7 // days
 )
 
-// History is what earlier sessions say to a new one.
-type History struct {
-	Sessions int      // taught so far
-	Days     int      // since the first
-	Recent   []string // variants of the last session
-}
-
 // themes of the changing middle, in turn.
 var themes = []exercise.Purpose{"hip_mobility", "leg_strength", "hip_abduction", "deep_core", "hip_hinge"}
 

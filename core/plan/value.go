@@ -124,7 +124,7 @@ func (r Request) value(cs []candidate) valued {
 		for k := range c.doses {
 			c.doses[k].uses = nil
 			for _, u := range caps {
-				if amount := u.of(c.judged.Form, c.phase, c.doses[k].dose, len(r.sides(c.variant))); amount > 0 {
+				if amount := counted(u.Count, c.judged.Form, c.phase, c.doses[k].dose, len(r.sides(c.variant))); amount > 0 {
 					c.doses[k].uses = append(c.doses[k].uses, unit{feat("cap "+u.Count, [3]float64{0, -overCap, -overCap}), amount / u.Max, true})
 				}
 			}
@@ -140,7 +140,7 @@ func (r Request) value(cs []candidate) valued {
 			v.features[u.feature].had += u.amount
 		}
 		for _, u := range caps {
-			if amount := u.of(formOf(w, it), it.Phase, it.Dose, len(it.Sides)); amount > 0 {
+			if amount := counted(u.Count, formOf(w, it), it.Phase, it.Dose, len(it.Sides)); amount > 0 {
 				v.features[feat("cap "+u.Count, [3]float64{0, -overCap, -overCap})].had += amount / u.Max
 			}
 		}
