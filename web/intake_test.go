@@ -117,14 +117,17 @@ func TestIntakeIsKeptAsItGoes(t *testing.T) {
 	b.until(`document.querySelector("#kept").innerText.includes("Born in 1950 makes 76, and the age is given as 30: which of the two is right?")`)
 	b.until(`document.querySelector("#kept").innerText.includes("down to the floor and up")`)
 
-	// Leave; it is there on the clients' page, and nothing is a client's yet.
+	// Leave at once after one more answer; all is there on the clients' page, and nothing is a client's yet.
+	b.do(chromedp.Click(`input[name=tasks][value=chairs]`))
 	b.open(srv.URL + "/clients")
 	assert.Contains(t, b.text(".begun"), "Oriel Hask-Test")
 	assert.NotContains(t, b.text(".client-list"), "Oriel")
 	b.do(chromedp.Click(`.begun a`))
 	b.until(`document.querySelector("input[name=height_cm]")?.value === "1.63"`)
 	assert.Equal(t, "an hour in the garden", read[string](b, `document.querySelector("input[name=goal_text]").value`))
-	assert.True(t, read[bool](b, `document.querySelector("input[name=tasks][value=stairs]").checked`))
+	for _, task := range []string{"stairs", "chairs"} {
+		assert.True(t, read[bool](b, `document.querySelector("input[name=tasks][value=`+task+`]").checked`), task)
+	}
 
 	// A red flag answers at once, with the urgency it has; taken back, it is gone.
 	b.do(chromedp.Click(`input[name=red_flags][value=saddle_numbness]`))
@@ -140,7 +143,7 @@ func TestIntakeIsKeptAsItGoes(t *testing.T) {
 	row, err := s.Store.Client(context.Background(), client(t, s, "Oriel"))
 	require.NoError(t, err)
 	assert.Equal(t, 1950, row.Client.BirthYear)
-	assert.Equal(t, []string{"stairs"}, row.Client.Tasks)
+	assert.Equal(t, []string{"chairs", "stairs"}, row.Client.Tasks)
 	open, err := s.Store.Intakes(context.Background())
 	require.NoError(t, err)
 	assert.Empty(t, open, "what is saved is no longer open")
