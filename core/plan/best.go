@@ -41,13 +41,13 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	for _, k := range r.Limits.Cleared {
 		p.Notes = append(p.Notes, fmt.Sprintf("Loosened for this client: %s, cleared by %s on %s.", k.Rule, k.By, k.On))
 	}
-	p.Notes = append(p.Notes, r.frameNotes()...)
 	target := r.Minutes * 60
 	bound = p.fill(r, r.candidates(false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
 		// One rung of each family does not fill the time: let several serve.
 		bound = p.fill(r, r.candidates(true), target)
 	}
+	p.Notes = append(p.Notes, r.frameNotes(p.Items)...)
 	p.LeftOut = leftOut(r, p.Items)
 	p.Notes = append(p.Notes, r.lost(p)...)
 	if len(p.Items) == 0 {
@@ -69,7 +69,7 @@ func minutesWords(seconds float64) string {
 
 func (p *Plan) fill(r Request, cs []candidate, target int) Bound {
 	p.Items = []Item{}
-	chosen, bound := r.value(cs).best(r.newFrame(target))
+	chosen, bound := r.value(cs).best(r.newFrame(target), usual)
 	for _, c := range chosen {
 		k := cs[c.candidate]
 		it := r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose)

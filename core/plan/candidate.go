@@ -22,13 +22,12 @@ type candidate struct {
 	sided   bool    // done on one side and then the other
 }
 
-// option is one dose with its seconds of work and rest, how much of a full dose's
-// return it brings, and its value at the prices of the moment.
+// option is one dose with its seconds of work and rest, and how much of a full
+// dose's return it brings.
 type option struct {
 	dose    exercise.Dose
 	seconds float64
 	returns float64
-	value   float64
 	uses    []unit // what it takes of what a whole session may hold
 }
 

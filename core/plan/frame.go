@@ -17,19 +17,17 @@ type frame struct {
 	begun    int               // the phase that has been reached; −1 at the start
 	stayUp   bool              // the floor has been left for good
 	target   int               // seconds
-	tick     int               // seconds that one column of the table stands for
 	standing bool              // upright work comes first
 	oneMore  float64           // what it costs to begin one more exercise
 }
 
-// mostColumns of the table are as many as keep a session's minutes right to well
-// under one in a hundred.
-const mostColumns = 400
+// nearMinutes is how near to the minutes asked a session comes where it can, as a
+// share.
+const nearMinutes = 0.02
 
 // newFrame is the frame of a whole session.
 func (r Request) newFrame(target int) frame {
-	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst, oneMore: r.oneMore(),
-		tick: max(1, (target+mostColumns-1)/mostColumns)}
+	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst, oneMore: r.oneMore()}
 	if r.StandingFirst {
 		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}
 	}
@@ -43,27 +41,10 @@ func (r Request) newFrame(target int) frame {
 	return f
 }
 
-// ticks rounds seconds to columns.
-func (f frame) ticks(seconds float64) int { return int(math.Round(seconds / float64(f.tick))) }
-
-// columns is the last column that a session may end in: two in a hundred over.
-func (f frame) columns() int { return int(float64(f.target)*1.02)/f.tick + 1 }
-
-// miss is the seconds by which so many columns miss the target, and whether that
-// is near enough.
-func (f frame) miss(columns int) (seconds float64, near bool) {
-	seconds = math.Abs(float64(columns*f.tick - f.target))
-	return seconds, seconds <= 0.02*float64(f.target)
-}
-
-// missCost is what missing the target costs: outside, nearness comes before value.
-func (f frame) missCost(columns int) float64 {
-	seconds, near := f.miss(columns)
-	if near {
-		return minuteMissCost * seconds
-	}
-	return minuteMissCost*seconds + 1000 + 10*seconds
-}
+// least and most are the seconds within which a session is near enough to the
+// minutes asked; none may take longer.
+func (f frame) least() int { return int(math.Ceil((1 - nearMinutes) * float64(f.target))) }
+func (f frame) most() int  { return int((1 + nearMinutes) * float64(f.target)) }
 
 // phase is the place of a phase in the order of this session.
 func (f frame) phase(p exercise.Phase) int { return slices.Index(f.phases, p) }

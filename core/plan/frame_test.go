@@ -2,6 +2,7 @@ package plan_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -30,20 +31,22 @@ func TestPelvisSessionsTestWorkAndTestAgain(t *testing.T) {
 	assert.Contains(t, first.Notes[len(first.Notes)-1]+first.Notes[len(first.Notes)-2], "first week")
 
 	seen := map[string]bool{}
-	for n := range 3 {
+	for n, theme := range []exercise.Purpose{"hip_hinge", "hip_mobility", "leg_strength", "hip_abduction", "deep_core"} {
 		r.History = plan.History{Sessions: 4 + n, Days: 20}
 		p := plan.Best(r, planLib)
 		assert.Equal(t, 2, count(p, "pelvis_side_check"))
 		assert.InEpsilon(t, 1800, p.SecondsTotal, 0.03)
 		middle := ""
 		for _, it := range p.Items {
-			if it.Phase == "activate" || it.Phase == "strengthen" {
+			if it.Phase == "mobilise" || it.Phase == "activate" || it.Phase == "strengthen" {
 				middle += it.Variant + " "
 			}
 		}
 		seen[middle] = true
+		assert.True(t, slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, theme) }), "something serves %s: %s", theme, middle)
+		assert.Contains(t, strings.Join(p.Notes, " "), "The theme of the middle today is "+theme.Words())
 	}
-	assert.Len(t, seen, 3, "the middle changes")
+	assert.Len(t, seen, 5, "the middle changes")
 }
 
 func count(p plan.Plan, id string) int {

@@ -1,27 +1,21 @@
 package plan
 
 import (
-	"cmp"
 	"math"
 	"slices"
 )
 
-// mostTrials is how many changes are tried on one session, and kickTrials on one
-// that was forced away from where small changes had led: counts and not a clock, so
-// that the same request always gives the same plan.
-const (
-	mostTrials = 60000
-	kickTrials = 6000
-)
+// mostTrials is how many changes are tried on one session: a count and not a clock,
+// so that the same request always gives the same plan.
+const mostTrials = 60000
 
 // polisher improves a sequence by small changes: another dose, another exercise
 // in its place, one more, one fewer. It knows the true value, features and all.
 // Of a change it works out only the difference.
 type polisher struct {
-	v       valued
-	t       *table // for phases, columns and moves
+	v valued
+	*course
 	trials  int
-	most    int // how many are allowed
 	now     []choice
 	items   float64   // what the items of now are worth, without their order
 	best    float64   // what now is worth in all
@@ -33,8 +27,8 @@ type polisher struct {
 	steep   []float64 // the most that one full dose of each candidate could add
 }
 
-func newPolisher(v valued, t *table) *polisher {
-	p := &polisher{v: v, t: t, most: mostTrials, amounts: make([]float64, len(v.features)), diff: make([]float64, len(v.features))}
+func newPolisher(v valued, k *course) *polisher {
+	p := &polisher{v: v, course: k, amounts: make([]float64, len(v.features)), diff: make([]float64, len(v.features))}
 	for _, c := range v.cs {
 		steep := math.Max(0, c.own)
 		for _, u := range c.units {
@@ -62,10 +56,10 @@ func (p *polisher) begin(from []choice) bool {
 	p.items = p.gain(all)
 	p.keep()
 	cost, used, ok := p.path(p.now)
-	p.best = p.items - cost - p.t.f.missCost(used)
-	_, near := p.t.f.miss(used)
+	p.best = p.items - cost - p.missCost(used)
+	near := p.near(used)
 	p.wrong = !near
-	return ok && used <= p.t.limit
+	return ok && used <= p.limit
 }
 
 // gain is what changes add to the items' worth, order apart; it leaves the
@@ -85,7 +79,7 @@ func (p *polisher) gain(changes []change) float64 {
 	for _, x := range changes {
 		c := &p.v.cs[x.candidate]
 		returns := c.doses[x.option].returns
-		sum += x.sign * (c.own*returns - p.t.f.oneMore)
+		sum += x.sign * (c.own*returns - p.f.oneMore)
 		for _, u := range c.units {
 			if u.whole {
 				add(u.feature, x.sign*u.amount)
@@ -116,32 +110,11 @@ func (p *polisher) keep() {
 	}
 }
 
-// path is what the order of a sequence costs, the columns it takes, and whether it
-// is allowed.
-func (p *polisher) path(list []choice) (cost float64, used int, ok bool) {
-	t := p.t
-	if len(list) == 0 {
-		return 0, 0, false
-	}
-	at, phase := t.f.from.Rank(), t.f.begun
-	for n, x := range list {
-		i := x.candidate
-		down := t.floor[t.start[i]] && !t.floor[at]
-		if t.phase[i] < phase || down && (n > 0 && !(t.f.standing && phase == 0) || n == 0 && t.f.stayUp) {
-			return 0, 0, false
-		}
-		cost += t.skips(phase, t.phase[i]) + t.cost[at][t.start[i]]
-		used += t.move[at][t.start[i]] + t.seconds[i][x.option]
-		phase, at = t.phase[i], t.end[i]
-	}
-	return cost + t.skips(phase, len(t.skip)) + t.cost[at][t.standing], used + t.up[at], true
-}
-
 // try looks at a sequence that differs from the present one by the changes, and
 // takes it when it is better. One that leaves the minutes wrong is tried again
 // with another dose of each of the others that puts them right.
 func (p *polisher) try(next []choice, changes ...change) bool {
-	if p.trials >= p.most {
+	if p.trials >= mostTrials {
 		return false
 	}
 	p.trials++
@@ -149,7 +122,7 @@ func (p *polisher) try(next []choice, changes ...change) bool {
 	if !ok {
 		return false
 	}
-	_, near := p.t.f.miss(used)
+	near := p.near(used)
 	if !near && !p.mendable(next, used) {
 		return false
 	}
@@ -159,9 +132,9 @@ func (p *polisher) try(next []choice, changes ...change) bool {
 	}
 	for at := range next {
 		x := next[at]
-		for k, seconds := range p.t.seconds[x.candidate] {
-			other := used + seconds - p.t.seconds[x.candidate][x.option]
-			if _, near := p.t.f.miss(other); k == x.option || !near || other > p.t.limit || worth+p.mostByDose(x, k) <= p.best {
+		for k, seconds := range p.seconds[x.candidate] {
+			other := used + seconds - p.seconds[x.candidate][x.option]
+			if near := p.near(other); k == x.option || !near || other > p.limit || worth+p.mostByDose(x, k) <= p.best {
 				continue
 			}
 			next[at].option = k
@@ -191,9 +164,9 @@ func (p *polisher) mendable(next []choice, used int) bool {
 		return true
 	}
 	for _, x := range next {
-		all := p.t.seconds[x.candidate]
+		all := p.seconds[x.candidate]
 		for _, seconds := range all {
-			if _, near := p.t.f.miss(used + seconds - all[x.option]); near {
+			if near := p.near(used + seconds - all[x.option]); near {
 				return true
 			}
 		}
@@ -203,12 +176,12 @@ func (p *polisher) mendable(next []choice, used int) bool {
 
 // take makes a sequence the present one when it is worth more.
 func (p *polisher) take(next []choice, items, worth float64, used int) bool {
-	if used > p.t.limit || worth-p.t.f.missCost(used) <= p.best+1e-9 {
+	if used > p.limit || worth-p.missCost(used) <= p.best+1e-9 {
 		return false
 	}
 	p.keep()
-	p.now, p.items, p.best = append(p.now[:0], next...), items, worth-p.t.f.missCost(used)
-	_, near := p.t.f.miss(used)
+	p.now, p.items, p.best = append(p.now[:0], next...), items, worth-p.missCost(used)
+	near := p.near(used)
 	p.wrong = !near
 	return true
 }
@@ -216,12 +189,12 @@ func (p *polisher) take(next []choice, items, worth float64, used int) bool {
 // improve makes small changes until none helps, and returns the sequence with
 // what it is worth.
 func (p *polisher) improve(from []choice) ([]choice, float64) {
-	if !p.begin(from) {
+	if p.trials = 0; !p.begin(from) {
 		return from, none
 	}
 	cs := p.v.cs
 	next := make([]choice, 0, 64)
-	for improved := true; improved && p.trials < p.most; {
+	for improved := true; improved && p.trials < mostTrials; {
 		improved = false
 		for at := 0; at < len(p.now); at++ {
 			for k := range cs[p.now[at].candidate].doses {
@@ -248,97 +221,6 @@ func (p *polisher) improve(from []choice) ([]choice, float64) {
 	return p.now, p.best
 }
 
-// kick looks for goals that a session hardly serves. Small changes may have led away
-// from them: the exercises that serve them best are forced in, one after the other,
-// what is worth least is taken out until the minutes hold it, and small changes are
-// made from there. It returns the best session met.
-func (p *polisher) kick(from []choice, worth float64) ([]choice, float64) {
-	for again := true; again; {
-		again = false
-		for _, x := range p.promising(from) {
-			forced := p.force(from, x)
-			if forced == nil {
-				continue
-			}
-			p.trials, p.most = 0, kickTrials
-			if better, w := p.improve(forced); w > worth+1e-9 {
-				from, worth, again = slices.Clone(better), w, true
-				break
-			}
-		}
-	}
-	return from, worth
-}
-
-// mostKicks is how many exercises are forced into one session, and hardly the amount
-// of a purpose below which it is not served.
-const (
-	mostKicks = 4
-	hardly    = 0.5
-)
-
-// promising are the candidates for goals that a session hardly serves and that would
-// add most to it, minutes apart, each with its best dose.
-func (p *polisher) promising(from []choice) []choice {
-	if !p.begin(from) {
-		return nil
-	}
-	type promise struct {
-		choice
-		gain float64
-	}
-	var all []promise
-	for c := range p.v.cs {
-		if slices.ContainsFunc(from, func(x choice) bool { return x.candidate == c }) || !slices.ContainsFunc(p.v.cs[c].units, func(u unit) bool {
-			return p.v.features[u.feature].slopes[0] >= goalWeight && p.amounts[u.feature] < hardly && u.amount >= hardly
-		}) {
-			continue
-		}
-		best := promise{gain: none}
-		for k := range p.v.cs[c].doses {
-			if g := p.gain([]change{{choice{c, k}, 1}}); g > best.gain {
-				best = promise{choice{c, k}, g}
-			}
-		}
-		all = append(all, best)
-	}
-	slices.SortStableFunc(all, func(a, b promise) int { return cmp.Compare(b.gain, a.gain) })
-	var out []choice
-	for _, a := range all[:min(mostKicks, len(all))] {
-		out = append(out, a.choice)
-	}
-	return out
-}
-
-// force puts a choice into a session and takes out what is worth least beside it
-// until the minutes hold it; nil when the order does not allow it.
-func (p *polisher) force(from []choice, x choice) []choice {
-	next := insert(nil, from, -1, x)
-	for {
-		_, used, ok := p.path(next)
-		if !ok {
-			return nil
-		}
-		if used <= p.t.limit {
-			return next
-		}
-		p.begin(next)
-		at, least := -1, math.Inf(1)
-		for i, y := range next {
-			if y.candidate == x.candidate {
-				continue
-			}
-			if loss := -p.gain([]change{{y, -1}}) / float64(p.t.seconds[y.candidate][y.option]); loss < least {
-				at, least = i, loss
-			}
-		}
-		if at < 0 {
-			return nil
-		}
-		next = slices.Delete(next, at, at+1)
-	}
-}
-
 // bring tries a candidate as one more exercise, and in the place of another of
 // its phase.
 func (p *polisher) bring(c int, next []choice) bool {
@@ -352,7 +234,7 @@ func (p *polisher) bring(c int, next []choice) bool {
 		}
 	}
 	for at, was := range p.now {
-		if p.t.phase[was.candidate] != p.t.phase[c] {
+		if p.phase[was.candidate] != p.phase[c] {
 			continue // what replaces another stands in its phase
 		}
 		for k := range p.v.cs[c].doses {

@@ -34,7 +34,8 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 
 // passedOver says whether a rung gives way to the one its family has reached: the
 // client works there, by the record or else as in the last session. On a sore day
-// it is a step below the record, and nothing new.
+// it is a step below the record, and nothing new but the first way in the direction
+// that eases the back.
 func (r Request) passedOver(c candidate, all []candidate) bool {
 	calm := r.Limits.Irritability == limit.Calm
 	if c.must || calm && r.recorded(c.variant) {
@@ -42,6 +43,7 @@ func (r Request) passedOver(c candidate, all []candidate) bool {
 	}
 	depth := r.lib.depth(c.variant)
 	recent := r.recent(c.variant)
+	eases := depth <= 1 && r.Limits.Irritability < limit.Flared && r.eases(c.judged.Form.Measured) > 0
 	for _, k := range all {
 		switch {
 		case k.variant.Family != c.variant.Family:
@@ -50,7 +52,7 @@ func (r Request) passedOver(c candidate, all []candidate) bool {
 				return true
 			}
 		case k.variant.Position != c.variant.Position: // another branch of the ladder
-		case !recent && r.recent(k.variant), !calm && !recent && r.lib.depth(k.variant) < depth:
+		case !recent && r.recent(k.variant), !calm && !recent && !eases && r.lib.depth(k.variant) < depth:
 			return true
 		}
 	}

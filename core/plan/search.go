@@ -1,25 +1,29 @@
 package plan
 
 import (
-	"cmp"
+	"container/heap"
 	"math"
 	"slices"
-
-	"restbend/core/exercise"
 )
 
-// How long the search goes on: counts, never the clock.
+// How long the search goes on: walks through the candidates, never the clock.
 const (
-	coarser      = 4  // how much coarser the first table is
-	coarseRounds = 60 // how often prices are moved on it
-	priceRounds  = 10 // and on the whole one
-	mostOthers   = 2  // and of those that do without one position or another
-	mostStarts   = 2  // how many of the sessions met are improved by small changes
+	rootRounds   = 60 // in which prices are moved for all sessions
+	regionRounds = 16 // and for a part of them
 )
+
+// effort is how many walks a search may take, and the share of its worth that the
+// session found may miss.
+type effort struct {
+	walks int
+	near  float64
+}
+
+var usual = effort{walks: 6000, near: 0.01}
 
 // Bound is how good a plan is known to be: its value, and what no plan for the
 // request can be worth more than. Both take off what the phases cost that nothing
-// can fill; Unfilled is how much that is.
+// can fill, and the minutes that cannot be filled; Unfilled is how much that is.
 type Bound struct{ Value, Most, Unfilled float64 }
 
 // Gap is the share of the bound that may have been missed.
@@ -31,144 +35,288 @@ func (b Bound) Gap() float64 {
 	return math.Max(0, (b.Most-b.Value)/most)
 }
 
-// search is the state of looking for the best session: prices, what was met and
-// what is proven.
+// search looks for the best session by branch and bound. Prices show what no session
+// of a region can be worth more than; the region with the most left is split, by
+// whether a block is used, whether a candidate is, or by its dose, until what is
+// left is near enough to the best session met.
 type search struct {
-	v      valued
-	prices []float64
-	starts []start // the best sessions met for each position to end in, the best first
-	bound  Bound
+	*chain
+	polisher *polisher
+	corners  [][]corner // of each feature's worth
+	time     []corner   // of what the seconds in all are worth
+	regions  regions
+	left     int // walks
+	near     float64
+	found    int     // regions
+	given    float64 // the most of what was given up as near enough
+	unfilled float64
+	best     []choice
+	value    float64
+	// Of the last rounds: how often blocks, candidates and their doses were used.
+	used            []float64 // by candidate
+	usedBlock       []float64
+	usedDose        [][]float64
+	counts, total   float64
+	amounts, slopes []float64
 }
 
-// best finds a session and proves how far from the best it can be. The prices are
-// brought near on a table of few columns; what is met and proven comes from the
-// whole one.
-func (v valued) best(f frame) ([]choice, Bound) {
-	s := search{v: v, prices: make([]float64, len(v.features))}
-	for i, k := range v.features {
-		s.prices[i] = k.start()
+// corner is an amount at which a falling return bends, and what it is worth.
+type corner struct{ at, worth float64 }
+
+// best finds a session and proves how far from the best it can be.
+func (v valued) best(f frame, e effort) ([]choice, Bound) {
+	k := newCourse(f, v.cs)
+	s := &search{chain: newChain(v, k), polisher: newPolisher(v, k), left: e.walks, near: e.near, given: none, value: none,
+		used: make([]float64, len(v.cs)), amounts: make([]float64, len(v.features)), slopes: make([]float64, len(v.features))}
+	s.usedBlock = make([]float64, len(s.blocks))
+	for i := range v.cs {
+		s.usedDose = append(s.usedDose, make([]float64, len(v.cs[i].doses)))
 	}
-	coarse := f
-	coarse.tick *= coarser
-	rough := newTable(coarse, v.cs)
-	s.rounds(rough, coarseRounds) // too coarse for a very short session, it leaves the prices alone
-	t := newTable(f, v.cs)
-	if !s.rounds(t, priceRounds) {
+	for _, k := range v.features {
+		s.corners = append(s.corners, k.corners())
+	}
+	root := s.root()
+	if root == nil {
 		return nil, Bound{}
 	}
-	// Small changes lead to different ends from different beginnings.
-	var kept []choice
-	others := s.lacking(rough, newPolisher(v, t))
-	for _, from := range append(s.starts[:min(mostStarts, len(s.starts))], others...) {
-		if better, worth := newPolisher(v, t).improve(from.chosen); kept == nil || worth > s.bound.Value {
-			kept, s.bound.Value = better, worth
+	s.look(root, rootRounds)
+	for len(s.regions) > 0 && s.left > 0 {
+		g := heap.Pop(&s.regions).(*region)
+		if g.most <= s.enough() {
+			s.given = math.Max(s.given, g.most)
+			break // none of the others has more
+		}
+		s.split(g)
+	}
+	most := math.Max(s.value, s.given)
+	if len(s.regions) > 0 {
+		most = math.Max(most, s.regions[0].most)
+	}
+	return s.best, Bound{s.value, most, s.unfilled}
+}
+
+// enough is what a region has to hold more than to be looked into.
+func (s *search) enough() float64 {
+	return s.value + math.Max(1e-9, s.near*(s.value+s.unfilled))
+}
+
+// root is the region of all sessions, with prices half-way down and the price of a
+// second at which the minutes come out; nil when not even one exercise fits. It
+// meets a first session on the way.
+func (s *search) root() *region {
+	g := &region{block: make([]mark, len(s.blocks)), candidate: make([]mark, len(s.v.cs)), most: math.Inf(1)}
+	for i := range s.v.cs {
+		g.doses = append(g.doses, 1<<len(s.v.cs[i].doses)-1)
+	}
+	for _, k := range s.v.features {
+		g.prices.of = append(g.prices.of, k.start())
+	}
+	at := func(second float64) int {
+		g.prices.second = second
+		chosen, _ := s.walk(g)
+		if chosen == nil {
+			return 0
+		}
+		_, used, _ := s.path(chosen)
+		if s.polisher.begin(chosen) && s.polisher.best > s.value {
+			s.best, s.value = slices.Clone(chosen), s.polisher.best
+		}
+		return used
+	}
+	longest := at(-1e6) // nothing but time counts
+	if longest == 0 {
+		return nil
+	}
+	s.unfilled = s.f.unfilled(s.v.cs)
+	bends := []int{0, s.least, s.f.target, s.limit}
+	low, high := -missSlope, missSlope
+	if longest < s.least { // the minutes cannot be filled
+		s.unfilled += s.missCost(longest)
+		bends, high = []int{0, longest}, low
+	}
+	for _, t := range bends {
+		s.time = append(s.time, corner{float64(t), -s.missCost(t)})
+	}
+	for ; at(high) > s.limit; high *= 4 {
+		if high > 1e6 {
+			return nil
 		}
 	}
-	kept, s.bound.Value = newPolisher(v, t).kick(kept, s.bound.Value)
-	s.bound.Unfilled = f.unfilled(v.cs)
-	return kept, s.bound
-}
-
-// start is a session that was met and what it is truly worth.
-type start struct {
-	chosen []choice
-	end    exercise.Position
-	worth  float64
-}
-
-// met keeps a session if it is the best met that ends in its position: where a
-// session ends is what small changes do not easily alter.
-func (s *search) met(chosen []choice, worth float64) {
-	s.bound.Value = math.Max(s.bound.Value, worth)
-	end := s.v.cs[chosen[len(chosen)-1].candidate].variant.EndPosition
-	i := slices.IndexFunc(s.starts, func(k start) bool { return k.end == end })
-	switch {
-	case i < 0:
-		s.starts = append(s.starts, start{chosen, end, worth})
-	case worth > s.starts[i].worth:
-		s.starts[i] = start{chosen, end, worth}
+	for range 8 {
+		if mid := (low + high) / 2; at(mid) > s.f.target {
+			low = mid
+		} else {
+			high = mid
+		}
 	}
-	slices.SortStableFunc(s.starts, func(a, b start) int { return cmp.Compare(b.worth, a.worth) })
+	g.prices.second = high
+	s.met(s.best)
+	return g
 }
 
-// lacking are sessions that do without one position or another, the best for the
-// present prices, as far as they are not met already: in which positions a session is
-// held is what small changes do not easily alter.
-func (s *search) lacking(t *table, p *polisher) []start {
-	var out []start
-	for _, position := range exercise.Positions {
-		with := false
-		for i := range s.v.cs {
-			c := &s.v.cs[i]
-			for k := range c.doses {
-				c.doses[k].value = s.v.priced(i, c.doses[k], s.prices)
-				if c.variant.Position == position {
-					c.doses[k].value, with = c.doses[k].value-shunned, true
-				}
+// rounds moves the prices of a region so many times by what the best sequence for
+// them holds too much or too little of, and keeps those that prove most.
+func (s *search) rounds(g *region, n int) {
+	s.forget()
+	best := prices{slices.Clone(g.prices.of), g.prices.second}
+	theta, stale, proven := 1.0, 0, math.Inf(1)
+	for range n {
+		if s.left--; s.left < 0 {
+			break
+		}
+		chosen, worth := s.walk(g)
+		if chosen == nil {
+			g.most = none
+			return
+		}
+		now := s.read(g, chosen, worth)
+		if now.used <= s.limit && now.real > s.value+1e-9 {
+			s.met(chosen)
+		}
+		s.count(chosen)
+		if now.most < proven-1e-9 {
+			if proven-now.most > 0.01*(proven-s.value) {
+				stale = 0
 			}
+			proven = now.most
+			copy(best.of, g.prices.of)
+			best.second = g.prices.second
+		} else {
+			stale++
 		}
-		if !with {
-			continue
+		if proven <= s.enough() || now.steep < 1e-12 {
+			break
 		}
-		chosen, _ := t.choose()
-		if len(chosen) == 0 || !p.begin(chosen) {
-			continue
+		if stale > 2 {
+			theta, stale = theta/2, 0
 		}
-		cost, _, _ := p.path(chosen)
-		out = append(out, start{chosen: chosen, worth: p.items - cost})
-	}
-	slices.SortStableFunc(out, func(a, b start) int { return cmp.Compare(b.worth, a.worth) })
-	out = slices.CompactFunc(out, func(a, b start) bool { return slices.Equal(a.chosen, b.chosen) })
-	return out[:min(mostOthers, len(out))]
-}
-
-// shunned is what it costs to use a position that a session is to do without.
-const shunned = 100
-
-// real is what a session is truly worth that is worth so much at the prices.
-func (s *search) real(chosen []choice, worth float64) float64 {
-	for i, amount := range s.v.amounts(chosen) {
-		worth += s.v.features[i].worth(amount) - s.prices[i]*amount
-	}
-	return worth
-}
-
-// rounds moves the prices so many times by what the best sequence for them holds
-// too much or too little of; false when there is no sequence.
-func (s *search) rounds(t *table, n int) bool {
-	v := s.v
-	s.starts, s.bound = nil, Bound{math.Inf(-1), math.Inf(1), 0}
-	slope := make([]float64, len(v.features))
-	for round := range n {
-		for i := range v.cs {
-			for k := range v.cs[i].doses {
-				v.cs[i].doses[k].value = v.priced(i, v.cs[i].doses[k], s.prices)
-			}
-		}
-		chosen, worth := t.choose()
-		if len(chosen) == 0 {
-			return false
-		}
-		amounts := v.amounts(chosen)
-		over, real, steep := 0.0, worth, 0.0
-		for i, k := range v.features {
-			left, at := k.left(s.prices[i])
-			over += left
-			slope[i] = amounts[i] - at
-			steep += slope[i] * slope[i]
-			real += k.worth(amounts[i]) - s.prices[i]*amounts[i]
-		}
-		s.met(chosen, real)
-		for _, e := range t.endings() {
-			other := t.trace(e)
-			s.met(other, s.real(other, e.worth))
-		}
-		s.bound.Most = math.Min(s.bound.Most, worth+over)
 		// Polyak's step toward the value already in hand.
-		step := (worth + over - s.bound.Value) / math.Max(1, steep) / (1 + 0.1*float64(round))
-		for i, k := range v.features {
-			s.prices[i] = math.Max(k.slopes[2], math.Min(k.slopes[0], s.prices[i]-step*slope[i]))
+		step := theta * (now.most - s.value) / max(1e-3, now.steep)
+		for i := range g.prices.of {
+			if s.slopes[i] != 0 {
+				k := &s.v.features[i]
+				g.prices.of[i] = max(k.slopes[2], min(k.slopes[0], g.prices.of[i]-step*s.slopes[i]))
+			}
+		}
+		g.prices.second += step * now.late / timeUnit
+	}
+	g.prices = best
+	g.most = min(g.most, proven)
+	s.share()
+}
+
+// reading is what one round shows: what no session of the region can be worth more
+// than, what the sequence is truly worth and how long it takes, and how far, squared,
+// it is from what the prices ask for; the slopes hold that by feature.
+type reading struct {
+	most, real, steep, late float64
+	used                    int
+}
+
+func (s *search) read(g *region, chosen []choice, worth float64) reading {
+	_, used, _ := s.path(chosen)
+	clear(s.amounts)
+	s.v.add(s.amounts, chosen)
+	now := reading{most: worth, real: worth + g.prices.second*float64(used) - s.missCost(used), used: used}
+	for i, price := range g.prices.of {
+		k := &s.v.features[i]
+		over, at := leftOver(s.corners[i], price)
+		slope := s.amounts[i] - at
+		if slope > 0 && price <= k.slopes[2] || slope < 0 && price >= k.slopes[0] {
+			slope = 0 // the price is at its end
+		}
+		s.slopes[i] = slope
+		now.most += over
+		now.steep += slope * slope
+		if amount := s.amounts[i]; amount != 0 {
+			now.real += k.worth(amount) - price*amount
 		}
 	}
-	return true
+	over, at := leftOver(s.time, -g.prices.second)
+	now.late = (float64(used) - at) / timeUnit
+	now.most += over
+	now.steep += now.late * now.late
+	return now
+}
+
+// forget, count and share keep how often the last rounds used blocks, candidates and
+// doses, as shares, the later ones counting more.
+func (s *search) forget() {
+	for i := range s.used {
+		s.used[i] = 0
+		clear(s.usedDose[i])
+	}
+	clear(s.usedBlock)
+	s.counts, s.total = 1, 0
+}
+
+func (s *search) count(chosen []choice) {
+	s.total += s.counts
+	q, last := 0, -1
+	for _, x := range chosen {
+		s.used[x.candidate] += s.counts
+		s.usedDose[x.candidate][x.option] += s.counts
+		for s.blocks[q].hi <= x.candidate {
+			q++
+		}
+		if q != last {
+			s.usedBlock[q] += s.counts
+			last = q
+		}
+	}
+	s.counts *= laterCounts
+}
+
+func (s *search) share() {
+	if s.total == 0 {
+		return
+	}
+	for i := range s.used {
+		if s.used[i] > 0 {
+			s.used[i] /= s.total
+			for d := range s.usedDose[i] {
+				s.usedDose[i][d] /= s.total
+			}
+		}
+	}
+	for q := range s.usedBlock {
+		s.usedBlock[q] /= s.total
+	}
+}
+
+const (
+	timeUnit    = 180  // seconds that count like one full dose when prices are moved
+	laterCounts = 1.25 // how much more what a round used counts than the one before
+)
+
+// leftOver is the most that an amount can be worth beyond its price, and that amount.
+func leftOver(corners []corner, price float64) (over, at float64) {
+	over, at = corners[0].worth-price*corners[0].at, corners[0].at
+	for _, k := range corners[1:] {
+		if v := k.worth - price*k.at; v > over {
+			over, at = v, k.at
+		}
+	}
+	return
+}
+
+// met improves a session that is better than any before by small changes.
+func (s *search) met(chosen []choice) {
+	if better, worth := s.polisher.improve(chosen); worth > s.value {
+		s.best, s.value = slices.Clone(better), worth
+	}
+}
+
+// steady gives a region the prices at which the session found there is worth what it
+// truly is.
+func (s *search) steady(g *region) {
+	chosen, _ := s.walk(g)
+	if chosen == nil {
+		return
+	}
+	clear(s.amounts)
+	s.v.add(s.amounts, chosen)
+	for i := range s.v.features {
+		g.prices.of[i] = s.v.features[i].steep(s.amounts[i], g.prices.of[i])
+	}
 }

@@ -63,13 +63,16 @@ func (r Request) framed(cs []candidate) []candidate {
 	return cs
 }
 
-// frameNotes say how the session is framed.
-func (r Request) frameNotes() []string {
+// frameNotes say how the session that holds the items is framed.
+func (r Request) frameNotes(items []Item) []string {
 	if !r.testWorkTest() {
 		return nil
 	}
 	out := []string{"Test, work, test again: which side of the pelvis moves less is checked first, and once more after the work."}
 	if t := r.theme(); t != "" {
+		if !slices.ContainsFunc(items, func(it Item) bool { return slices.Contains(it.Purposes, t) }) {
+			return append(out, fmt.Sprintf("The theme of the middle would be %s today, for which nothing here is safe.", t.Words()))
+		}
 		return append(out, fmt.Sprintf("The theme of the middle today is %s; it changes from session to session.", t.Words()))
 	}
 	return append(out, "For about the first week the middle keeps to the easy movements.")

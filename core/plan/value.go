@@ -13,10 +13,9 @@ import (
 // each item is worth by itself, less what it costs to begin and to change. A
 // feature is a purpose trained, a family used or a phase filled. Since every
 // return is concave, putting a price on each feature splits the value into the
-// items again, so that the table of choose finds the best sequence for those
+// items again, so that the walk of chain finds the best sequence for those
 // prices; and by weak duality that sequence's worth plus what the prices leave
-// over is a proven upper bound for the whole. Prices are moved a few times, by a
-// count and never by the clock, and the best session met is kept.
+// over is a proven upper bound for the whole.
 
 // feature is one concave return: the first unit is worth the first slope, the
 // second the second, any more the third.
@@ -46,14 +45,32 @@ func (f feature) total(amount float64) float64 {
 // most of any feature that one session can hold.
 const mostOfOne = 40
 
-// left is what a price leaves over, and the amount at which it does.
-func (f feature) left(price float64) (over, at float64) {
-	for _, y := range []float64{0, 1 - f.had, 2 - f.had, mostOfOne} {
-		if v := f.worth(y) - price*y; y > 0 && v > over {
-			over, at = v, y
+// corners are the amounts at which the return bends, from none on.
+func (f feature) corners() []corner {
+	out := []corner{{}}
+	for _, y := range []float64{1 - f.had, 2 - f.had, mostOfOne} {
+		if y > 0 {
+			out = append(out, corner{y, f.worth(y)})
 		}
 	}
-	return
+	return out
+}
+
+// steep is the price of so much at which no more and no less of it would be better,
+// the nearest to the given one where it bends there.
+func (f feature) steep(amount, price float64) float64 {
+	const bend = 1e-9
+	switch a := amount + f.had; {
+	case a < 1-bend:
+		return f.slopes[0]
+	case a <= 1+bend:
+		return max(f.slopes[1], min(f.slopes[0], price))
+	case a < 2-bend:
+		return f.slopes[1]
+	case a <= 2+bend:
+		return max(f.slopes[2], min(f.slopes[1], price))
+	}
+	return f.slopes[2]
 }
 
 // start is the price that the search begins with: half-way down, and none for
@@ -100,6 +117,12 @@ func (r Request) value(cs []candidate) valued {
 			w := r.weight(p)
 			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share * r.answer(p, v), false})
 			share /= 2
+		}
+		if t := r.theme(); t != "" && slices.Contains(v.Purposes, t) {
+			out = append(out, unit{feat("theme", [3]float64{themeWeight, themeWeight * secondShare, themeWeight * thirdShare}), 1, true})
+		}
+		if r.eases(form.Measured) > 0 {
+			out = append(out, unit{feat("ease", [3]float64{easeWeight, easeWeight * secondShare, easeWeight * thirdShare}), 1, true})
 		}
 		for _, d := range directions(form.Measured) {
 			out = append(out, unit{feat("direction "+d, [3]float64{directionOne, directionOne * secondShare, 0}), 1, false})
@@ -222,7 +245,7 @@ func (r Request) own(c *candidate) float64 {
 	if c.judged.Verdict == exercise.Suits {
 		sum += suitsBonus
 	}
-	sum += easeBonus * r.eases(c.judged.Form.Measured)
+	sum += contraryCost * min(0, r.eases(c.judged.Form.Measured))
 	if (c.phase == "settle" || c.phase == "close") && quiet(c.variant) {
 		sum += quietBonus
 	}
@@ -236,9 +259,6 @@ func (r Request) own(c *candidate) float64 {
 	case r.recorded(c.variant):
 	case r.recent(c.variant) && c.phase != "settle" && c.phase != "close":
 		sum -= recentCost
-	}
-	if t := r.theme(); t != "" && slices.Contains(c.variant.Purposes, t) {
-		sum += themeBonus
 	}
 	switch {
 	case slices.Contains(c.variant.Favours, r.Approach):
@@ -278,38 +298,20 @@ func quiet(v *exercise.Variant) bool {
 	return v.Purposes[0] == "breath" || v.Purposes[0] == "relaxation"
 }
 
-// priced is an option's value at given prices.
-func (v valued) priced(i int, o option, prices []float64) float64 {
-	c := v.cs[i]
-	sum := c.own * o.returns
-	for _, u := range c.units {
-		amount := u.amount * o.returns
-		if u.whole {
-			amount = u.amount
-		}
-		sum += prices[u.feature] * amount
-	}
-	for _, u := range o.uses {
-		sum += prices[u.feature] * u.amount
-	}
-	return sum
-}
-
-// amounts are how much of each feature a choice holds.
-func (v valued) amounts(chosen []choice) []float64 {
-	out := make([]float64, len(v.features))
+// add adds how much of each feature a choice holds.
+func (v valued) add(to []float64, chosen []choice) {
 	for _, k := range chosen {
-		c := v.cs[k.candidate]
+		c := &v.cs[k.candidate]
+		o := &c.doses[k.option]
 		for _, u := range c.units {
 			if u.whole {
-				out[u.feature] += u.amount
+				to[u.feature] += u.amount
 			} else {
-				out[u.feature] += u.amount * c.doses[k.option].returns
+				to[u.feature] += u.amount * o.returns
 			}
 		}
-		for _, u := range c.doses[k.option].uses {
-			out[u.feature] += u.amount
+		for _, u := range o.uses {
+			to[u.feature] += u.amount
 		}
 	}
-	return out
 }

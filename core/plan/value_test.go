@@ -1,7 +1,6 @@
 package plan
 
 import (
-	"math"
 	"slices"
 	"testing"
 
@@ -12,11 +11,11 @@ import (
 	"restbend/core/limit"
 )
 
-// TestTheBoundHolds compares the plan and its bound with every possible session
-// of small libraries: nothing is worth more than the bound, and the plan is
-// worth no more than the best.
-func TestTheBoundHolds(t *testing.T) {
-	total, missed := 0, 0
+// TestTheBestIsFound compares the plan and its bound with every possible session of
+// small libraries: searched to the end it is the very best, and else within what is
+// near enough; nothing is worth more than the bound.
+func TestTheBestIsFound(t *testing.T) {
+	tried := 0
 	rapid.Check(t, func(t *rapid.T) {
 		n := rapid.IntRange(2, 6).Draw(t, "candidates")
 		r := Request{Client: limit.Client{Goals: []exercise.Purpose{"balance"}}, Approach: "steady"}
@@ -32,48 +31,44 @@ func TestTheBoundHolds(t *testing.T) {
 			}
 			cs = append(cs, c)
 		}
-		byPhase(cs)
+		inOrder(cs)
 		target := rapid.IntRange(100, 700).Draw(t, "target")
-		v := r.value(cs)
-		chosen, bound := v.best(frameOf("mat", target))
-
-		// What a session is truly worth: the costs of the table with no value of
-		// options, plus own worth and features.
-		for i := range cs {
-			for k := range cs[i].doses {
-				cs[i].doses[k].value = cs[i].own * cs[i].doses[k].returns
+		v, f := r.value(cs), frameOf("mat", target)
+		truth := func(list []choice) (float64, bool) {
+			cost, seconds, ok := plainly("mat", cs, list, f.oneMore)
+			late, inTime := inMinutes(seconds, target)
+			worth := -cost - late
+			for _, x := range list {
+				worth += cs[x.candidate].own * cs[x.candidate].doses[x.option].returns
 			}
-		}
-		truth := func(picked, doses []int) (float64, bool) {
-			worth, _, ok := value("mat", cs, picked, doses, target)
-			list := make([]choice, len(picked))
-			for n := range picked {
-				list[n] = choice{picked[n], doses[n]}
-			}
-			for i, amount := range v.amounts(list) {
+			amounts := make([]float64, len(v.features))
+			v.add(amounts, list)
+			for i, amount := range amounts {
 				worth += v.features[i].worth(amount)
 			}
-			return worth, ok
+			return worth, ok && inTime
 		}
-		best := math.Inf(-1)
-		everySequence(cs, func(picked, doses []int) {
-			if w, ok := truth(picked, doses); ok {
+		best := none
+		everySequence(cs, func(list []choice) {
+			if w, ok := truth(list); ok {
 				best = max(best, w)
 			}
 		})
-		if math.IsInf(best, -1) {
-			assert.Empty(t, chosen)
+		for _, e := range []effort{usual, {walks: 100000}} {
+			chosen, bound := v.best(f, e)
+			if best == none {
+				assert.Empty(t, chosen)
+				continue
+			}
+			real, ok := truth(chosen)
+			assert.True(t, ok)
+			assert.InDelta(t, bound.Value, real, 1e-6, "the value is the plan's own")
+			assert.GreaterOrEqual(t, bound.Most, best-1e-6, "the bound is one")
+			assert.LessOrEqual(t, best-real, e.near*max(0, bound.Value+bound.Unfilled)+1e-6, "nothing better was missed")
+		}
+		if best == none {
 			return
 		}
-		assert.GreaterOrEqual(t, bound.Most, best-1e-9, "the bound is one")
-		assert.LessOrEqual(t, bound.Value, best+1e-9, "no plan is worth more than the best")
-		var picked, doses []int
-		for _, c := range chosen {
-			picked, doses = append(picked, c.candidate), append(doses, c.option)
-		}
-		real, ok := truth(picked, doses)
-		assert.True(t, ok)
-		assert.InDelta(t, bound.Value, real, 1e-9, "the value is the plan's own")
 		// What a further limit takes away never leads over the bound.
 		var fewer []candidate
 		for _, c := range cs {
@@ -82,23 +77,21 @@ func TestTheBoundHolds(t *testing.T) {
 				fewer = append(fewer, c)
 			}
 		}
-		if less, with := r.value(fewer).best(frameOf("mat", target)); len(less) > 0 {
-			assert.LessOrEqual(t, with.Value, bound.Most+1e-9, "a limit more is never worth more than the bound")
+		_, bound := v.best(f, usual)
+		if less, with := r.value(fewer).best(f, usual); len(less) > 0 {
+			assert.LessOrEqual(t, with.Value, bound.Most+1e-6, "a limit more is never worth more than the bound")
 		}
-		total++
-		if best-bound.Value > 1e-9 {
-			missed++
-		}
+		tried++
 	})
-	t.Logf("of %d small libraries the very best was missed in %d", total, missed)
-	assert.LessOrEqual(t, missed, total/10, "small libraries are nearly always planned at their very best")
+	t.Logf("%d small libraries", tried)
+	assert.Positive(t, tried)
 }
 
 func TestFeaturesHaveFallingReturns(t *testing.T) {
 	f := feature{slopes: [3]float64{2, 1, 0.5}}
 	assert.Equal(t, 2.5, f.worth(1.5))
 	assert.Equal(t, 4.0, f.worth(4))
-	over, at := f.left(1.5)
+	over, at := leftOver(f.corners(), 1.5)
 	assert.Equal(t, 0.5, over)
 	assert.Equal(t, 1.0, at)
 }

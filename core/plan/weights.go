@@ -14,13 +14,14 @@ const (
 	thirdShare   = 0.12  // and what any more adds
 	partShare    = 0.5   // of what answers a failed test only in part
 	suitsBonus   = 0.3   // for needing no adaptation
-	easeBonus    = 2.0   // of the direction that eases the back, and as much against the other
+	easeWeight   = 5.0   // of moving the back in the direction that eases it, which no session is to lack
+	contraryCost = 2.0   // of moving it the other way
 	rungBonus    = 0.8   // for being on record
 	favourBonus  = 0.7   // for what the approach reaches for
 	strangeCost  = 0.3   // of what another approach reaches for
 	recentCost   = 0.3   // of what the last session held, unless it is a rung on record
 	directionOne = 0.25  // of moving the spine in a direction at all, for balance
-	themeBonus   = 1.5   // of what serves the theme of a pelvis session
+	themeWeight  = 6.0   // of what serves the theme of a pelvis session; more than going to another position for it costs
 	quietBonus   = 2.0   // of breath and rest where a session opens and closes
 	untriedCost  = 0.4   // of each rung below that has not been done yet
 	doseBonus    = 0.25  // for the way of counting that the approach likes
@@ -39,10 +40,11 @@ const (
 const (
 	skippedPhase   = 3.0
 	skippedEnd     = 10000.0
-	positionCost   = 0.8
+	positionCost   = 1.1
 	backCost       = 0.8 // of going back to a more supported position, on top
 	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
+	missSlope      = 10.0 // and outside what is near enough
 )
 
 // oneMore is what it costs to begin one more exercise: fewer, done fully, teach better than many, most of all where nothing is hurried.
