@@ -188,3 +188,44 @@ func WithWords(uses []string, s exercise.Settings) string {
 	add(s.PillowCM > 0, "pillow %g cm", s.PillowCM)
 	return strings.Join(out, ", ")
 }
+
+// WorksWith says what a client has to work with, and how high, strong and heavy it is;
+// empty when nothing is.
+func WorksWith(equipment []string, o limit.Owned) string {
+	var out []string
+	for _, e := range equipment {
+		out = append(out, strings.ReplaceAll(e, "_", " "))
+	}
+	add := func(before, after string, of []float64) {
+		if len(of) > 0 {
+			out = append(out, before+list(of)+after)
+		}
+	}
+	add("surfaces of ", " cm", o.SurfaceCM)
+	add("weights of ", " kg", o.WeightKG)
+	add("pillows of ", " cm", o.PillowCM)
+	var grades []float64
+	for _, g := range o.WedgeGrade {
+		grades = append(grades, float64(g))
+	}
+	add("wedge grades ", "", grades)
+	if len(o.Band) > 0 {
+		out = append(out, strings.Join(o.Band, " and ")+" band")
+	}
+	if len(o.Arc) > 0 {
+		out = append(out, strings.Join(o.Arc, " and ")+" arc")
+	}
+	return Capital(strings.Join(out, ", "))
+}
+
+// list is figures in a row: 45, 62 and 75.
+func list(of []float64) string {
+	var words []string
+	for _, n := range of {
+		words = append(words, fmt.Sprintf("%g", n))
+	}
+	if last := len(words) - 1; last > 0 {
+		return strings.Join(words[:last], ", ") + " and " + words[last]
+	}
+	return strings.Join(words, "")
+}

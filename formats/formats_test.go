@@ -36,6 +36,8 @@ func TestClientRefusalsNameTheField(t *testing.T) {
 		`{"format":"restbend.client/1","measures":[{"id":"breath_seconds","value":5,"on":"24.11.2026"}]}`:                                                      "measures[0].on: expected a date",
 		`{"format":"restbend.client/1","measures":[{"id":"breath_seconds","value":5,"on":"2026-11-31"}]}`:                                                      "measures[0].on: 2026-11-31 is not a date",
 		`{"format":"restbend.client/1","measures":[{"id":"breath_seconds","value":5,"on":"2027-01-01"}]}`:                                                      "is in the future",
+		`{"format":"restbend.client/1","owned":{"surface_cm":[45,4]}}`:                                                                                         "owned.surface_cm[1]: must be at least 10, found 4",
+		`{"format":"restbend.client/1","owned":{"band":["blue"]}}`:                                                                                             "owned.band[0]: blue is not known; expected one of",
 		`{"format":"restbend.client/1","minutes":600}`:                                                                                                         "minutes: must be at most 120",
 		`{"format":"restbend.client/1","height_cm":170,"tallest_height_cm":160}`:                                                                               "tallest_height_cm: 160 is less than the height now",
 		`{"format":"restbend.client/1","pain":{"now":5,"worst_24h":2}}`:                                                                                        "pain.worst_24h: 2 is less than the pain now",

@@ -104,7 +104,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": app.ConditionWords(k.Client), "Set": set,
 		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
-		"Wish": wishOf(k.Client), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
+		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": ruleReasons(set),
 		"Session": sessionLines(set), "Templates": templates, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})

@@ -31,7 +31,7 @@ func (w *site) showIntake(c *gin.Context, status int, f intake) {
 		f.Wrong = map[string]string{}
 	}
 	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": limit.RedFlags, "Goals": w.offeredGoals(),
-		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Conditions": app.ConditionForms,
+		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Strengths": exercise.Strengths, "Arcs": exercise.Arcs, "Conditions": app.ConditionForms,
 		"Tasks": limit.Tasks, "Kept": w.kept(f)})
 }
 

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"restbend/core/exercise"
+	"restbend/core/limit"
 )
 
 // full is the intake form with every field filled in.
@@ -20,7 +21,8 @@ func full() url.Values {
 		"breath_seconds": {"4.5"}, "conditions": {"osteoporosis", "disc_sciatica", "wrist_pain"}, "osteoporosis.t_score": {"−2.8"}, "osteoporosis.vertebral_fracture": {"yes"}, "strict": {"yes"},
 		"disc_sciatica.stage": {"later"}, "disc_sciatica.side": {"right"}, "disc_sciatica.eases": {"flexion"}, "disc_sciatica.leg_symptoms": {"no"}, "wrist_pain.side": {"both"},
 		"pain_now": {"0"}, "pain_worst": {"4"}, "settles_hours": {"6"}, "bears_kneeling": {"no"}, "goal_text": {"to sing standing up"}, "goals": {"breath", "balance"},
-		"place": {"bed"}, "approach": {"breath"}, "minutes": {"25"}, "equipment": {"bed", "pillow"}}
+		"place": {"bed"}, "approach": {"breath"}, "minutes": {"25"}, "equipment": {"bed", "pillow"},
+		"owned.surface_cm": {"46, 74,5"}, "owned.weight_kg": {"1;2"}, "owned.pillow_cm": {"8 12"}, "owned.wedge_grade": {"1, 2"}, "owned.band": {"light"}, "owned.arc": {"low"}}
 }
 
 func TestIntakeKeepsEveryAnswer(t *testing.T) {
@@ -44,10 +46,11 @@ func TestIntakeKeepsEveryAnswer(t *testing.T) {
 	assert.Nil(t, k.Tolerates.Floor, "not said")
 	assert.Equal(t, []exercise.Purpose{"breath", "balance"}, k.Goals)
 	assert.Equal(t, 4.5, k.BreathSeconds())
+	assert.Equal(t, limit.Owned{SurfaceCM: []float64{46, 74.5}, Band: []string{"light"}, WeightKG: []float64{1, 2}, WedgeGrade: []int{1, 2}, Arc: []string{"low"}, PillowCM: []float64{8, 12}}, k.Owned)
 
 	// Opening the form again and saving it changes nothing but the version.
 	_, form := get(t, srv.URL+"/clients/"+row.ID+"/edit")
-	for _, want := range []string{`value="1957"`, `value="164.5"`, `value="-2.8"`, `value="4.5"`, `value="to sing standing up"`, `name="strict" value="yes" checked`, `value="bed" selected`} {
+	for _, want := range []string{`value="1957"`, `value="164.5"`, `value="-2.8"`, `value="4.5"`, `value="to sing standing up"`, `name="strict" value="yes" checked`, `value="bed" selected`, `value="46 74.5"`, `name="owned.band" value="light" checked`} {
 		assert.Contains(t, form, want)
 	}
 	version := regexp.MustCompile(`name="version" value="(\d+)"`).FindStringSubmatch(form)
@@ -85,15 +88,19 @@ func TestEditingKeepsWhatTheFormDoesNotShow(t *testing.T) {
 func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
 	srv, _ := demoSite(t)
 	for says, change := range map[string]func(url.Values){
-		"Expected 0 to 10 as a whole number.":   func(v url.Values) { v.Set("pain_now", "2.5") },
-		"Must be at most 10":                    func(v url.Values) { v.Set("pain_now", "11"); v.Set("pain_worst", "11") },
-		"2 is less than the pain now":           func(v url.Values) { v.Set("pain_now", "5"); v.Set("pain_worst", "2") },
-		"160 is less than the height now":       func(v url.Values) { v.Set("tallest_height_cm", "160") },
-		"Expected 5 to 120 minutes, found 600.": func(v url.Values) { v.Set("minutes", "600") },
-		"cannot be right for breath_seconds":    func(v url.Values) { v.Set("breath_seconds", "90") },
-		"Must be at most 5":                     func(v url.Values) { v.Set("osteoporosis.t_score", "28") },
-		"Must be at least 1900":                 func(v url.Values) { v.Set("birth_year", "57") },
-		"Expected kilograms as a number":        func(v url.Values) { v.Set("mass_kg", "sixty") },
+		"Expected 0 to 10 as a whole number.":                                  func(v url.Values) { v.Set("pain_now", "2.5") },
+		"Must be at most 10":                                                   func(v url.Values) { v.Set("pain_now", "11"); v.Set("pain_worst", "11") },
+		"2 is less than the pain now":                                          func(v url.Values) { v.Set("pain_now", "5"); v.Set("pain_worst", "2") },
+		"160 is less than the height now":                                      func(v url.Values) { v.Set("tallest_height_cm", "160") },
+		"Expected 5 to 120 minutes, found 600.":                                func(v url.Values) { v.Set("minutes", "600") },
+		"cannot be right for breath_seconds":                                   func(v url.Values) { v.Set("breath_seconds", "90") },
+		"Must be at most 5":                                                    func(v url.Values) { v.Set("osteoporosis.t_score", "28") },
+		"Must be at least 1900":                                                func(v url.Values) { v.Set("birth_year", "57") },
+		"Expected heights in centimetres such as 45 75, found &#34;knee&#34;.": func(v url.Values) { v.Set("owned.surface_cm", "45 knee") },
+		"Must be at least 10, found 4":                                         func(v url.Values) { v.Set("owned.surface_cm", "45 4") },
+		"Expected whole grades from 1 to 4":                                    func(v url.Values) { v.Set("owned.wedge_grade", "1.5") },
+		"Must be at most 4":                                                    func(v url.Values) { v.Set("owned.wedge_grade", "7") },
+		"Expected kilograms as a number":                                       func(v url.Values) { v.Set("mass_kg", "sixty") },
 	} {
 		form := full()
 		change(form)

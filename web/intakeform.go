@@ -38,11 +38,14 @@ func (f *intake) take(err error) bool {
 	for i, k := range f.Client.Conditions {
 		field = strings.Replace(field, fmt.Sprintf("conditions[%d]", i), k.ID, 1)
 	}
+	if at := strings.Index(field, "["); at > 0 && strings.HasPrefix(field, "owned.") {
+		field = field[:at]
+	}
 	for i := range f.Client.Measures {
 		field = strings.Replace(field, fmt.Sprintf("measures[%d].value", i), f.Client.Measures[i].ID, 1)
 	}
 	f.Wrong[field] = app.Capital(invalid.Want) + "."
-	f.Refusal = app.Capital(strings.ReplaceAll(field, "_", " ")) + ": " + invalid.Want + "."
+	f.Refusal = app.Capital(strings.ReplaceAll(strings.TrimPrefix(field, "owned."), "_", " ")) + ": " + invalid.Want + "."
 	return true
 }
 
@@ -118,6 +121,7 @@ func readIntake(form url.Values, into limit.Client, year int) intake {
 		WristLoad: bears("wrist_load"), StandingMinutes: k.Tolerates.StandingMinutes}
 	k.Place, k.Approach = exercise.Place(form.Get("place")), exercise.Approach(form.Get("approach"))
 	k.Equipment = form["equipment"]
+	k.Owned = readOwned(form, &f)
 	k.Minutes = 0
 	if m := whole("minutes", "5 to 120"); m != nil {
 		k.Minutes = *m
@@ -131,6 +135,36 @@ func readIntake(form url.Values, into limit.Client, year int) intake {
 		k.Measures = append(k.Measures, limit.Measure{ID: "breath_seconds", Value: *b})
 	}
 	return f
+}
+
+// readOwned reads the heights, strengths and weights there are. Figures stand in one
+// field each, parted by spaces, commas or semicolons; after a comma a figure goes on
+// when no space follows.
+func readOwned(form url.Values, f *intake) limit.Owned {
+	list := func(field, what string) (out []float64) {
+		field = "owned." + field
+		text := strings.TrimSpace(form.Get(field))
+		f.Values[field] = text
+		for _, word := range strings.FieldsFunc(strings.ReplaceAll(text, ", ", " "), func(r rune) bool { return r == ' ' || r == ';' }) {
+			n, err := strconv.ParseFloat(strings.Replace(strings.TrimSuffix(word, ","), ",", ".", 1), 64)
+			if err != nil {
+				f.Wrong[field] = fmt.Sprintf("Expected %s, found %q.", what, word)
+				return nil
+			}
+			out = append(out, n)
+		}
+		return out
+	}
+	o := limit.Owned{SurfaceCM: list("surface_cm", "heights in centimetres such as 45 75"), WeightKG: list("weight_kg", "kilograms such as 1 2"),
+		PillowCM: list("pillow_cm", "centimetres such as 6 10"), Band: form["owned.band"], Arc: form["owned.arc"]}
+	for _, n := range list("wedge_grade", "grades from 1 to 4") {
+		if n != float64(int(n)) {
+			f.Wrong["owned.wedge_grade"] = fmt.Sprintf("Expected whole grades from 1 to 4, found %g.", n)
+			return o
+		}
+		o.WedgeGrade = append(o.WedgeGrade, int(n))
+	}
+	return o
 }
 
 // readConditions reads the ticked conditions and the details under each.
@@ -216,6 +250,21 @@ func valuesOf(c limit.Client) map[string]string {
 			put(k.ID+"."+curve.Region+"_cobb", curve.CobbDeg)
 		}
 	}
+	figures := func(field string, list []float64) {
+		var words []string
+		for _, n := range list {
+			words = append(words, strconv.FormatFloat(n, 'g', -1, 64))
+		}
+		v["owned."+field] = strings.Join(words, " ")
+	}
+	figures("surface_cm", c.Owned.SurfaceCM)
+	figures("weight_kg", c.Owned.WeightKG)
+	figures("pillow_cm", c.Owned.PillowCM)
+	var grades []float64
+	for _, g := range c.Owned.WedgeGrade {
+		grades = append(grades, float64(g))
+	}
+	figures("wedge_grade", grades)
 	for _, m := range c.Measures {
 		if m.ID == "breath_seconds" {
 			put("breath_seconds", m.Value)
@@ -238,6 +287,12 @@ func (f intake) HasGoal(p exercise.Purpose) bool { return slices.Contains(f.Clie
 
 // HasKit says whether a piece of equipment is ticked.
 func (f intake) HasKit(e string) bool { return slices.Contains(f.Client.Equipment, e) }
+
+// HasBand says whether a band is ticked.
+func (f intake) HasBand(s string) bool { return slices.Contains(f.Client.Owned.Band, s) }
+
+// HasArc says whether an arc is ticked.
+func (f intake) HasArc(s string) bool { return slices.Contains(f.Client.Owned.Arc, s) }
 
 // yesNo is a three-way answer as the form's word.
 func yesNo(b *bool) string {

@@ -112,7 +112,7 @@ func (w *site) rungSteps(r plan.Request, ids []string) []rungStep {
 			continue
 		}
 		step := rungStep{ID: id, Name: v.Name}
-		if j := limit.Judge(r.Limits, v); j.Verdict == exercise.Avoid {
+		if j := plan.Judge(r, v); j.Verdict == exercise.Avoid {
 			step.Barred = j.Reasons[0].Text
 		}
 		out = append(out, step)
@@ -153,7 +153,7 @@ func (w *site) adding(r plan.Request, p plan.Plan, query string) *adding {
 			found = append(found, v)
 		}
 	}
-	safe := func(v *exercise.Variant) bool { return limit.Judge(r.Limits, v).Verdict != exercise.Avoid }
+	safe := func(v *exercise.Variant) bool { return plan.Judge(r, v).Verdict != exercise.Avoid }
 	slices.SortStableFunc(found, func(x, y *exercise.Variant) int {
 		switch a, b := safe(x), safe(y); {
 		case a && !b:
@@ -168,7 +168,7 @@ func (w *site) adding(r plan.Request, p plan.Plan, query string) *adding {
 			a.More = len(found) - mostAdded
 			break
 		}
-		alt := w.alternative(r, v, limit.Judge(r.Limits, v))
+		alt := w.alternative(r, v, plan.Judge(r, v))
 		if near := w.Library.Variant(plan.Instead(r, lib, v, p.Items)); alt.Verdict == exercise.Avoid && near != nil {
 			alt.Near = &rungStep{ID: near.ID, Name: near.Name}
 		}
@@ -179,7 +179,7 @@ func (w *site) adding(r plan.Request, p plan.Plan, query string) *adding {
 
 // wanted says whether a variant serves what the client wants and the plan lacks.
 func (w *site) wanted(r plan.Request, p plan.Plan, v *exercise.Variant) bool {
-	if limit.Judge(r.Limits, v).Verdict == exercise.Avoid || slices.ContainsFunc(p.Items, func(it plan.Item) bool { return it.Family == v.Family }) {
+	if plan.Judge(r, v).Verdict == exercise.Avoid || slices.ContainsFunc(p.Items, func(it plan.Item) bool { return it.Family == v.Family }) {
 		return false
 	}
 	return slices.ContainsFunc(v.Purposes[:1], func(x exercise.Purpose) bool {
@@ -190,7 +190,7 @@ func (w *site) wanted(r plan.Request, p plan.Plan, v *exercise.Variant) bool {
 // trayRose draws what a variant asks of this client: as adapted when it has to
 // be, plain when it is barred, so that the excess shows.
 func (w *site) trayRose(r plan.Request, v *exercise.Variant, px float64) trayRose {
-	j := limit.Judge(r.Limits, v)
+	j := plan.Judge(r, v)
 	rose := roseOf(r.Limits, j.Form.Measured, limit.Client{})
 	ground := ""
 	return trayRose{v.Name, j.Verdict, template.HTML(draw.SVGRose(rose.Rose, px, ground, draw.Light, v.Name+". "+rose.text()))}

@@ -40,7 +40,7 @@ func adapt(m Movement, id string) []*Form {
 		out = append(out, form("a hand on a support", m.supportHand(), 0.1))
 	case "raise_surface":
 		for _, cm := range []float64{15, 30} {
-			if a, ok := m.raiseSurface(cm / 170); ok {
+			if a, ok := m.raiseSurface(cm / figureCM); ok {
 				out = append(out, form(fmt.Sprintf("the surface %g cm higher", cm), a, cm/100))
 			}
 		}
@@ -224,10 +224,14 @@ func (m Movement) supportHand() Movement {
 	})
 }
 
+// figureCM is the height of the figure that poses are written for, in centimetres.
+const figureCM = 170
+
 // raiseSurface lifts a surface that hands or forearms lean on. ok is false when
 // they lean on none that is off the floor.
 func (m Movement) raiseSurface(by float64) (Movement, bool) {
 	raised := false
+	high := slices.ContainsFunc(m.Scene.Boxes, func(b body.Box) bool { return b.Max.Z > 0.15 })
 	a := m.posed(func(p body.Pose) body.Pose {
 		for s, arm := range p.Arms {
 			if arm.Pin != nil && arm.Pin.At.Z > 0.15 && (arm.Pin.Of == "root" || arm.Pin.Of == "pelvis" || arm.Pin.Of == "world") {
@@ -241,7 +245,9 @@ func (m Movement) raiseSurface(by float64) (Movement, bool) {
 		for i, s := range p.Settle {
 			if s.Until == "level" && s.Z > 0.15 {
 				p.Settle[i].Z += by
+				raised = true
 			}
+			raised = raised || s.Until == "touch" && high // it settles on what is raised
 		}
 		return p
 	})

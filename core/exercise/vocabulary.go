@@ -118,3 +118,12 @@ const (
 	Adapt Verdict = "adapt"
 	Avoid Verdict = "avoid"
 )
+
+// Strengths of bands and springs, lightest first.
+var Strengths = []string{"light", "medium", "strong"}
+
+// Arcs by height.
+var Arcs = []string{"low", "high"}
+
+// WedgeGrades are the grades of wedge there are, from 1.
+const WedgeGrades = 4

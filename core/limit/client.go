@@ -24,6 +24,7 @@ type Client struct {
 	GoalText        string             `json:"goal_text,omitempty"`
 	Place           exercise.Place     `json:"place,omitempty"`
 	Equipment       []string           `json:"equipment,omitempty"`
+	Owned           Owned              `json:"owned,omitzero"`
 	Approach        exercise.Approach  `json:"approach,omitempty"`
 	Minutes         int                `json:"minutes,omitempty"`
 	Strict          bool               `json:"strict,omitempty"`
@@ -38,6 +39,17 @@ type Client struct {
 	Tasks           []string           `json:"tasks,omitempty"`       // ids of Tasks that are wanted back
 	FaultsSeen      []Seen             `json:"faults_seen,omitempty"` // what was watched going wrong
 	Clock           []Clock            `json:"clock,omitempty"`       // the pelvic clock, oldest first
+}
+
+// Owned are the heights, strengths and weights there are to work with, by setting;
+// where nothing is said the usual ones are taken to be there.
+type Owned struct {
+	SurfaceCM  []float64 `json:"surface_cm,omitempty"` // of what can be leaned on
+	Band       []string  `json:"band,omitempty"`       // of exercise.Strengths
+	WeightKG   []float64 `json:"weight_kg,omitempty"`
+	WedgeGrade []int     `json:"wedge_grade,omitempty"`
+	Arc        []string  `json:"arc,omitempty"` // of exercise.Arcs
+	PillowCM   []float64 `json:"pillow_cm,omitempty"`
 }
 
 // Condition is a condition's id with the details asked for it.

@@ -25,7 +25,7 @@ func Alternatives(r Request, lib Library, it Item) []Alternative {
 	}
 	var out []Alternative
 	for _, v := range lib.Variants {
-		if v.ID == it.Variant || !Available(v, r.Place, r.kit()) {
+		if v.ID == it.Variant || !r.available(v) {
 			continue
 		}
 		shared := 0

@@ -96,8 +96,8 @@ func (r Request) lost(p Plan) []string {
 		}
 		if v := r.find(it.Variant); v == nil {
 			why = "it is no longer in the library"
-		} else if !Available(v, r.Place, r.kit()) {
-			why = "it cannot be done " + r.Place.Words() + " with what is at hand"
+		} else if !r.available(v) {
+			why = "it " + r.unavailable(v)
 		} else if j := r.judge(v); j.Verdict == exercise.Avoid {
 			why = j.Reasons[0].Text
 		} else if !r.bears(it.Phase) {
@@ -120,7 +120,7 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v), BreathCue: v.BreathCue,
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
-	it.Settings, it.Uses = v.Settings, r.uses(v)
+	it.Settings, it.Uses = r.fitted(v).settings, r.uses(v)
 	if j.Verdict == exercise.Adapt {
 		it.Reasons = j.Reasons
 	}
@@ -188,7 +188,7 @@ func (r Request) because(v *exercise.Variant, phase exercise.Phase) []string {
 func leftOut(r Request, items []Item) []LeftOut {
 	out := []LeftOut{}
 	for _, v := range r.lib.Variants {
-		if !Available(v, r.Place, r.kit()) {
+		if !r.available(v) {
 			continue
 		}
 		j := r.judge(v)
@@ -205,7 +205,7 @@ func leftOut(r Request, items []Item) []LeftOut {
 func (r Request) instead(v *exercise.Variant, items []Item) string {
 	in := func(id string) bool { return slices.ContainsFunc(items, func(i Item) bool { return i.Variant == id }) }
 	fits := func(w *exercise.Variant) bool {
-		return w != nil && w != v && Available(w, r.Place, r.kit()) && r.judge(w).Verdict != exercise.Avoid
+		return w != nil && w != v && r.available(w) && r.judge(w).Verdict != exercise.Avoid
 	}
 	for _, wantIn := range []bool{true, false} {
 		for _, id := range v.Swaps {

@@ -37,7 +37,7 @@ func (r Request) candidates(everyRung bool) []candidate {
 	lib, order := r.lib, r.newFrame(0)
 	var out []candidate
 	for _, v := range lib.Variants {
-		if !Available(v, r.Place, r.kit()) {
+		if !r.available(v) {
 			continue
 		}
 		if r.Limits.FirstRungs && lib.depth(v) > 0 && !r.recorded(v) {
@@ -99,7 +99,7 @@ func (r Request) withFixed(cs []candidate) []candidate {
 	for n, list := range [][]Item{r.Fixed, r.Kept} {
 		for _, it := range list {
 			v := r.find(it.Variant)
-			if v == nil || !Available(v, r.Place, r.kit()) {
+			if v == nil || !r.available(v) {
 				continue
 			}
 			j := r.judge(v)

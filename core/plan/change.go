@@ -46,8 +46,8 @@ func (r Request) judged(id string, items []Item) (*exercise.Variant, limit.Judge
 	if v == nil {
 		return nil, limit.Judgement{}, fmt.Errorf("variant: %q is not in the library", id)
 	}
-	if !Available(v, r.Place, r.kit()) {
-		return nil, limit.Judgement{}, fmt.Errorf("variant: %s cannot be done %s with the equipment at hand", v.Name, r.Place.Words())
+	if !r.available(v) {
+		return nil, limit.Judgement{}, fmt.Errorf("variant: %s %s", v.Name, r.unavailable(v))
 	}
 	j := r.judge(v)
 	if j.Verdict == exercise.Avoid {

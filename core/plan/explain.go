@@ -29,7 +29,7 @@ func (p Plan) Explain(r Request, lib Library, i int) Explanation {
 	if p.has(i) != nil {
 		return Explanation{}
 	}
-	return Explanation{Rung: r.whyRung(p.Items[i]), Point: p.whyPoint(i), Sums: p.sums(r, i)}
+	return Explanation{Rung: append(r.whyRung(p.Items[i]), r.whySettings(p.Items[i])...), Point: p.whyPoint(i), Sums: p.sums(r, i)}
 }
 
 func (r Request) whyRung(it Item) []string {
@@ -52,8 +52,8 @@ func (r Request) whyRung(it Item) []string {
 		w := r.find(id)
 		switch {
 		case w == nil:
-		case !Available(w, r.Place, r.kit()):
-			out = append(out, fmt.Sprintf("The next, %s, cannot be done %s with what is at hand.", lower(w.Name), r.Place.Words()))
+		case !r.available(w):
+			out = append(out, fmt.Sprintf("The next, %s, %s.", lower(w.Name), r.unavailable(w)))
 		default:
 			if j := r.judge(w); j.Verdict == exercise.Avoid {
 				out = append(out, fmt.Sprintf("The next, %s, is barred: %s", lower(w.Name), j.Reasons[0].Text))
@@ -284,7 +284,7 @@ func (r Request) cleared(add func(string, []*exercise.Variant)) {
 	text := map[string]string{}
 	var rules []string
 	for _, v := range r.lib.Variants {
-		if !Available(v, r.Place, r.kit()) {
+		if !r.available(v) {
 			continue
 		}
 		j := r.judge(v)

@@ -57,7 +57,7 @@ func (r Request) allKit() []string {
 // there is.
 func Offers(r Request, lib Library, v *exercise.Variant) bool {
 	r.lib = lib
-	return Available(v, r.Place, r.allKit())
+	return r.available(v)
 }
 
 // bigThings nobody improvises: they are there or they are not.

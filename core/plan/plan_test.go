@@ -90,7 +90,7 @@ func clients(t *rapid.T) limit.Client {
 		Strict: rapid.Bool().Draw(t, "strict"), Pain: limit.Pain{Now: &pain},
 		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat"), Prone: flag("prone")},
 		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"), Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t, "sex"), Steroids: rapid.Bool().Draw(t, "steroids"),
-		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom([]string{"mat", "chair", "pillow", "towel", "bed", "table", "band", "rail", "stick", "bench"}), rapid.ID).Draw(t, "kit"),
+		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
 		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
 	if rapid.Bool().Draw(t, "bone") {
 		c.Conditions = append(c.Conditions, limit.Condition{ID: "osteoporosis", VertebralFracture: flag("fracture")})
@@ -132,6 +132,9 @@ func clients(t *rapid.T) limit.Client {
 		c.Screens = append(c.Screens, limit.Screen{ID: test.ID, Finding: rapid.SampledFrom([]string{"able", "loses_neutral", "weak", "stiff", "painful"}).Draw(t, "finding"),
 			Sensation: rapid.SampledFrom([]string{"none", "stretch", "solid_stop", "pinch", "pain"}).Draw(t, "felt")})
 	}
+	if rapid.Bool().Draw(t, "sizes known") {
+		c.Owned = owned(t)
+	}
 	if rapid.IntRange(0, 9).Draw(t, "cleared") == 0 {
 		c.Clearances = []limit.Clearance{{Rule: "osteoporosis.head_lift", By: "Dr Example", On: "2026-10-01"}}
 	}
@@ -165,7 +168,10 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 		sum := 0.0
 		for _, it := range p.Items {
 			v := lib.Variant(it.Variant)
-			form := v.FormOf(it.Adaptations)
+			form := v.FormAt(it.Settings, it.Adaptations)
+			if wrong := notOwned(r, v, it); wrong != "" {
+				t.Fatalf("%s is done with a %s, of %+v", it.Variant, wrong, c.Owned)
+			}
 			if broken := r.Limits.Breaks(form.Measured); len(broken) > 0 {
 				t.Fatalf("%s breaks %s", it.Variant, broken[0].Rule)
 			}

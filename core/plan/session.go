@@ -101,7 +101,9 @@ func (p Plan) Use(lib Library) map[string]float64 {
 	return use
 }
 
-func formOf(v *exercise.Variant, it Item) *exercise.Form { return v.FormOf(it.Adaptations) }
+func formOf(v *exercise.Variant, it Item) *exercise.Form {
+	return v.FormAt(it.Settings, it.Adaptations)
+}
 
 // over names the first cap of a whole session that the plan goes beyond, and by
 // how much; nil when it is inside all.

@@ -27,7 +27,7 @@ func (r Request) testWorkTest() bool {
 		return false
 	}
 	v := r.find(pelvisCheck)
-	return v != nil && Available(v, r.Place, r.kit()) && r.judge(v).Verdict != exercise.Avoid
+	return v != nil && r.available(v) && r.judge(v).Verdict != exercise.Avoid
 }
 
 func (r Request) isFirstWeek() bool { return r.History.Days < firstWeek }

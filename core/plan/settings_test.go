@@ -1,0 +1,142 @@
+package plan_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/core/plan"
+)
+
+// owned draws heights, strengths and weights; some lists are not asked for.
+func owned(t *rapid.T) limit.Owned {
+	var o limit.Owned
+	asked := func(name string) bool { return rapid.Bool().Draw(t, name+" asked") }
+	some := func(name string, of []float64) []float64 {
+		return rapid.SliceOfNDistinct(rapid.SampledFrom(of), 1, 3, rapid.ID).Draw(t, name)
+	}
+	if asked("heights") {
+		o.SurfaceCM = some("heights", []float64{30, 40, 43, 47, 55, 70, 75, 90, 110})
+	}
+	if asked("bands") {
+		o.Band = rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Strengths), 1, 3, rapid.ID).Draw(t, "bands")
+	}
+	if asked("weights") {
+		o.WeightKG = some("weights", []float64{0.5, 1, 1.5, 2, 3, 5})
+	}
+	if asked("grades") {
+		o.WedgeGrade = rapid.SliceOfNDistinct(rapid.IntRange(1, exercise.WedgeGrades), 1, 4, rapid.ID).Draw(t, "grades")
+	}
+	if asked("arcs") {
+		o.Arc = rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Arcs), 1, 2, rapid.ID).Draw(t, "arcs")
+	}
+	if asked("pillows") {
+		o.PillowCM = some("pillows", []float64{3, 6, 9, 14})
+	}
+	return o
+}
+
+// notOwned names a setting of an item that is not among what the client has, or that
+// is heavier than the exercise is written for.
+func notOwned(r plan.Request, v *exercise.Variant, it plan.Item) string {
+	if r.Place == "studio" {
+		return ""
+	}
+	o, s := r.Client.Owned, it.Settings
+	strength := func(of string) int { return slices.Index(exercise.Strengths, of) }
+	switch {
+	case s.SurfaceCM > 0 && o.SurfaceCM != nil && !slices.Contains(o.SurfaceCM, s.SurfaceCM), s.SurfaceCM < v.Settings.SurfaceCM-5:
+		return "surface"
+	case s.Band != "" && o.Band != nil && !slices.Contains(o.Band, s.Band), strength(s.Band) > strength(v.Settings.Band):
+		return "band"
+	case s.WeightKG > 0 && o.WeightKG != nil && !slices.Contains(o.WeightKG, s.WeightKG), s.WeightKG > v.Settings.WeightKG:
+		return "weight"
+	case s.WedgeGrade > 0 && o.WedgeGrade != nil && !slices.Contains(o.WedgeGrade, s.WedgeGrade), s.WedgeGrade != v.Settings.WedgeGrade:
+		return "wedge"
+	case s.Arc != "" && o.Arc != nil && !slices.Contains(o.Arc, s.Arc):
+		return "arc"
+	case s.PillowCM > 0 && o.PillowCM != nil && !slices.Contains(o.PillowCM, s.PillowCM):
+		return "pillow"
+	}
+	return ""
+}
+
+// TestTheHeightOfASurfaceIsMeasured: the higher the hands, the less the low back and
+// the arms carry.
+func TestTheHeightOfASurfaceIsMeasured(t *testing.T) {
+	v := lib.Variant("plank_sofa_toes")
+	require.Equal(t, 45.0, v.Settings.SurfaceCM)
+	last := 2.0
+	for _, cm := range []float64{40, 45, 55, 75} {
+		there := v.At(cm)
+		require.NotNil(t, there, "%g cm", cm)
+		moment := there.Plain().Measured.Numbers["lumbar_moment"]
+		assert.Less(t, moment, last, "%g cm", cm)
+		last = moment
+	}
+	assert.InDelta(t, v.Plain().Measured.Numbers["lumbar_moment"], v.At(45).Plain().Measured.Numbers["lumbar_moment"], 1e-9)
+	assert.Same(t, v.At(55), v.At(55), "measured once")
+	assert.Same(t, lib.Variant("pelvic_tilt"), lib.Variant("pelvic_tilt").At(55), "what leans on nothing stays")
+}
+
+// TestSettingsComeFromWhatThereIs: the nearest of what the client has, never a
+// heavier one, and nothing where none will do.
+func TestSettingsComeFromWhatThereIs(t *testing.T) {
+	with := func(o limit.Owned, id string) (exercise.Settings, error) {
+		c := limit.Client{Equipment: exercise.Equipment, Owned: o}
+		r := request(c, "mat", 30)
+		p := plan.Plan{Place: "mat", MinutesAsked: 30}
+		_, err := p.Add(r, planLib, id)
+		if err != nil {
+			return exercise.Settings{}, err
+		}
+		return p.Items[0].Settings, nil
+	}
+	for _, k := range []struct {
+		id    string
+		owned limit.Owned
+		want  exercise.Settings
+		says  string
+	}{
+		{"plank_sofa_toes", limit.Owned{}, exercise.Settings{SurfaceCM: 45}, ""},
+		{"plank_sofa_toes", limit.Owned{SurfaceCM: []float64{72, 42, 90}}, exercise.Settings{SurfaceCM: 42}, ""},
+		{"plank_sofa_toes", limit.Owned{SurfaceCM: []float64{38, 90}}, exercise.Settings{}, "wants a surface 40 to 75 cm high"},
+		{"one_side_carry_march", limit.Owned{WeightKG: []float64{1, 1.5, 4}}, exercise.Settings{WeightKG: 1.5}, ""},
+		{"one_side_carry_march", limit.Owned{WeightKG: []float64{4}}, exercise.Settings{}, "wants a weight of 2 kg or less"},
+		{"band_sit_back", limit.Owned{Band: []string{"strong", "light"}}, exercise.Settings{Band: "light", AnchorCM: 90}, ""},
+		{"band_sit_back", limit.Owned{Band: []string{"strong"}}, exercise.Settings{}, "wants a light band"},
+		{"wedge_curl_2_easy", limit.Owned{WedgeGrade: []int{1, 3}}, exercise.Settings{}, "wants a wedge of grade 2"},
+		{"arc_chest_open", limit.Owned{Arc: []string{"high"}}, exercise.Settings{}, "wants a low arc"},
+		{"side_rest_pillow", limit.Owned{PillowCM: []float64{4, 12}}, exercise.Settings{PillowCM: 12}, ""},
+	} {
+		got, err := with(k.owned, k.id)
+		if k.says != "" {
+			assert.ErrorContains(t, err, k.says, k.id)
+			continue
+		}
+		require.NoError(t, err, k.id)
+		assert.Equal(t, k.want, got, k.id)
+	}
+}
+
+// TestAHigherSurfaceMaySuit: where the nearest height is too heavy, a higher one that
+// there is takes its place, and the sentence beside it says so.
+func TestAHigherSurfaceMaySuit(t *testing.T) {
+	v := lib.Variant("plank_sofa_toes")
+	low, high := v.At(45).Plain().Measured.For(168, 68)["lumbar_moment"].(float64), v.At(70).Plain().Measured.For(168, 68)["lumbar_moment"].(float64)
+	c := limit.Client{Equipment: exercise.Equipment, Owned: limit.Owned{SurfaceCM: []float64{45, 70}},
+		Instructions: []limit.Instruction{{Quantity: "lumbar_moment", Max: (low + high) / 2, By: "surgeon", On: "2026-10-01"}}}
+	r := request(c, "mat", 30)
+	p := plan.Plan{Place: "mat", MinutesAsked: 30}
+	_, err := p.Add(r, planLib, v.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 70.0, p.Items[0].Settings.SurfaceCM)
+	assert.Equal(t, exercise.Suits, p.Items[0].Verdict)
+	assert.InDelta(t, high, p.Items[0].Quantities["lumbar_moment"], 0.06, "what is shown is measured there")
+	assert.Contains(t, p.Explain(r, planLib, 0).Rung, "Of the surfaces there are, the one of 70 cm is used: higher than usual, which makes it lighter. The movement is measured and judged at that height.")
+}
