@@ -66,17 +66,17 @@ UPDATE plans SET revision = ?, doc = ?, updated_at = ? WHERE id = ? AND revision
 UPDATE plans SET on_date = ?, at_time = ?, updated_at = ? WHERE id = ? AND state = 'planned';
 
 -- name: templates
-SELECT id, name, doc, created_at FROM templates ORDER BY name COLLATE NOCASE;
+SELECT id, name, doc, created_at FROM templates WHERE NOT forgotten ORDER BY name COLLATE NOCASE;
 
 -- name: template
 SELECT id, name, doc, created_at FROM templates WHERE id = ?;
 
 -- name: add_template
 INSERT INTO templates (id, name, doc, created_at) VALUES (?, ?, ?, ?)
-ON CONFLICT (name) DO UPDATE SET doc = excluded.doc, created_at = excluded.created_at;
+ON CONFLICT (name) DO UPDATE SET forgotten = 0, doc = excluded.doc, created_at = excluded.created_at;
 
--- name: remove_template
-DELETE FROM templates WHERE id = ?;
+-- name: forget_template
+UPDATE templates SET forgotten = ? WHERE id = ?;
 
 -- name: teach_plan
 UPDATE plans SET state = 'taught', updated_at = ? WHERE id = ? AND state = 'planned';

@@ -178,7 +178,7 @@ func (s *Store) Templates(ctx context.Context) ([]Template, error) {
 	return list(ctx, s, scanTemplate, "templates")
 }
 
-// Template finds one template.
+// Template finds one template, also one that was forgotten.
 func (s *Store) Template(ctx context.Context, id string) (Template, error) {
 	return single(ctx, s, scanTemplate, "template", id)
 }
@@ -193,8 +193,10 @@ func (t *Tx) AddTemplate(name string, p plan.Plan, now time.Time) error {
 	return err
 }
 
-// RemoveTemplate forgets a template.
-func (t *Tx) RemoveTemplate(id string) error { return t.one("remove_template", id) }
+// ForgetTemplate takes a template away from the list, or brings it back.
+func (t *Tx) ForgetTemplate(id string, forgotten bool) error {
+	return t.one("forget_template", forgotten, id)
+}
 
 // LastChange names the change that made the revision; empty for the first.
 func (s *Store) LastChange(ctx context.Context, id string, revision int) string {

@@ -94,7 +94,12 @@ func TestPlansStepBothWaysAndTemplatesAreReplaced(t *testing.T) {
 	one, err := s.Template(ctx, all[0].ID)
 	require.NoError(t, err)
 	assert.Equal(t, 15, one.Plan.MinutesAsked)
-	require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.RemoveTemplate(one.ID) }))
+	for _, forgotten := range []bool{true, false, true} {
+		require.NoError(t, s.Change(ctx, func(tx *Tx) error { return tx.ForgetTemplate(one.ID, forgotten) }))
+		all, err := s.Templates(ctx)
+		require.NoError(t, err)
+		assert.Equal(t, forgotten, len(all) == 0)
+	}
 	_, err = s.Template(ctx, one.ID)
-	assert.ErrorIs(t, err, ErrNotFound)
+	assert.NoError(t, err, "so that it can be brought back")
 }

@@ -96,6 +96,10 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
+	forgot, err := w.Store.Template(c, c.Query("forgot"))
+	if err != nil || slices.ContainsFunc(templates, func(t store.Template) bool { return t.ID == forgot.ID }) {
+		forgot = store.Template{} // nothing to bring back
+	}
 	if len(records) > 8 {
 		records = records[len(records)-8:]
 	}
@@ -106,7 +110,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": ruleReasons(set),
-		"Session": sessionLines(set), "Templates": templates, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
+		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
 }
 
@@ -289,15 +293,23 @@ func (w *site) addPlan(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/plans/"+id)
 }
 
-// forgetTemplate takes a template away; plans made from it stay.
+// forgetTemplate takes a template away, and offers to bring it back; plans made from
+// it stay.
 func (w *site) forgetTemplate(c *gin.Context) {
-	if err := w.Store.Change(c, func(t *store.Tx) error { return t.RemoveTemplate(c.Param("id")) }); err != nil && !errors.Is(err, store.ErrChanged) {
+	w.template(c, true, "?forgot="+url.QueryEscape(c.Param("id")))
+}
+
+// keepTemplate brings back a template that was forgotten.
+func (w *site) keepTemplate(c *gin.Context) { w.template(c, false, "") }
+
+func (w *site) template(c *gin.Context, forgotten bool, query string) {
+	if err := w.Store.Change(c, func(t *store.Tx) error { return t.ForgetTemplate(c.Param("id"), forgotten) }); err != nil && !errors.Is(err, store.ErrChanged) {
 		w.refused(c, err)
 		return
 	}
 	to := "/clients"
 	if id := c.PostForm("client"); id != "" {
-		to += "/" + url.PathEscape(id)
+		to += "/" + url.PathEscape(id) + query
 	}
 	c.Redirect(http.StatusSeeOther, to)
 }

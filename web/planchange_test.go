@@ -92,5 +92,10 @@ func TestAPlanIsChangedWithoutScripts(t *testing.T) {
 	_, body := ask(t, http.MethodPost, srv.URL+"/clients/"+id+"/plans", url.Values{"from": {"dreams"}}, nil)
 	assert.Contains(t, body, "expected last or a template")
 	resp, _ = ask(t, http.MethodPost, srv.URL+"/templates/"+templates[0].ID+"/forget", url.Values{"client": {id}}, nil)
-	assert.Equal(t, "/clients/"+id, resp.Header.Get("Location"))
+	assert.Equal(t, "/clients/"+id+"?forgot="+templates[0].ID, resp.Header.Get("Location"))
+	_, page := get(t, srv.URL+resp.Header.Get("Location"))
+	assert.Contains(t, page, "Forgot "+templates[0].Name)
+	ask(t, http.MethodPost, srv.URL+"/templates/"+templates[0].ID+"/keep", url.Values{"client": {id}}, nil)
+	_, page = get(t, srv.URL+"/clients/"+id)
+	assert.Contains(t, page, "Forget the template "+templates[0].Name, "it is back")
 }

@@ -94,6 +94,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/plans/:id/wrap-up", w.wrapUp)
 	r.POST("/plans/:id/record", w.addRecord)
 	r.POST("/templates/:id/forget", w.forgetTemplate)
+	r.POST("/templates/:id/keep", w.keepTemplate)
 	r.GET("/library", w.shelf)
 	r.GET("/library/:variant", w.exercise)
 	r.GET("/library/:variant/film", w.exerciseFilm)

@@ -23,6 +23,9 @@ func (p Position) Level() float64 { return levels[p] }
 var levels = map[Position]float64{"supine": 0, "prone": 0.04, "side_lying": 0.13, "floor_sit": 0.26,
 	"four_point": 0.38, "kneeling": 0.5, "half_kneeling": 0.56, "chair_sit": 0.64, "standing_supported": 0.92, "standing": 1}
 
+// Lying says whether the whole trunk rests.
+func (p Position) Lying() bool { return levels[p] < levels["floor_sit"] }
+
 // OnFloor says whether the position is taken on the floor, so that going there
 // from a chair or from standing is a floor transfer. On a bed or table it is
 // not.

@@ -249,6 +249,9 @@ func (r Request) own(c *candidate) float64 {
 	if (c.phase == "settle" || c.phase == "close") && quiet(c.variant) {
 		sum += quietBonus
 	}
+	if c.phase == "settle" && !c.variant.Position.Lying() && r.Place.Holds("supine") && !r.StandingFirst {
+		sum -= uprightCost
+	}
 	switch {
 	case r.recorded(c.variant):
 		sum += rungBonus

@@ -77,9 +77,16 @@ func TestTheBestIsFound(t *testing.T) {
 				fewer = append(fewer, c)
 			}
 		}
-		_, bound := v.best(f, usual)
-		if less, with := r.value(fewer).best(f, usual); len(less) > 0 {
+		for _, e := range []effort{usual, {walks: 100000}} {
+			_, bound := v.best(f, e)
+			less, with := r.value(fewer).best(f, e)
+			if len(less) == 0 {
+				continue
+			}
 			assert.LessOrEqual(t, with.Value, bound.Most+1e-6, "a limit more is never worth more than the bound")
+			if e.near == 0 {
+				assert.LessOrEqual(t, with.Most, bound.Most+1e-6, "and never raises it")
+			}
 		}
 		tried++
 	})

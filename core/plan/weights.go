@@ -23,6 +23,7 @@ const (
 	directionOne = 0.25  // of moving the spine in a direction at all, for balance
 	themeWeight  = 6.0   // of what serves the theme of a pelvis session; more than going to another position for it costs
 	quietBonus   = 2.0   // of breath and rest where a session opens and closes
+	uprightCost  = 2.0   // of not settling lying down where there is room to: a session begins in the most supported position
 	untriedCost  = 0.4   // of each rung below that has not been done yet
 	doseBonus    = 0.25  // for the way of counting that the approach likes
 	againCost    = 2.2   // of a second variant of one family
