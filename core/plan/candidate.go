@@ -17,6 +17,7 @@ type candidate struct {
 	doses   []option
 	units   []unit  // what a full dose holds of each feature
 	own     float64 // what it is worth by itself
+	bonus   float64 // what of that is for being fixed or in the plan already
 	must    bool    // fixed by the instructor
 	keep    bool    // in the plan already
 	sided   bool    // done on one side and then the other

@@ -2,6 +2,7 @@ package plan_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -139,6 +140,31 @@ func TestWhatIsLockedGivesWayToPain(t *testing.T) {
 			assert.LessOrEqual(t, plan.Held(it.Dose, 5), 10.0, "uncontrolled pressure: loaded holds of ten seconds at most")
 		}
 	}
+}
+
+// TestLockedBeyondTheMinutes: where the minutes do not hold all that is locked, as
+// much of it as they hold stays, and the rest is named.
+func TestLockedBeyondTheMinutes(t *testing.T) {
+	c := bothConditions()
+	p := plan.Best(request(c, "mat", 30), planLib)
+	for i := range p.Items {
+		require.NoError(t, p.Lock(i, true))
+	}
+	q := request(c, "mat", 10)
+	q.Fixed = p.Locked()
+	short, bound := plan.BestBounded(q, planLib)
+	assert.LessOrEqual(t, short.SecondsTotal, 618.0)
+	assert.NotEmpty(t, short.Items)
+	kept := 0
+	for _, it := range short.Items {
+		if it.Locked {
+			kept++
+		}
+	}
+	assert.Greater(t, kept, 2)
+	assert.Less(t, kept, len(p.Items))
+	assert.Contains(t, strings.Join(short.Notes, " "), "was locked and could not stay: the minutes do not hold it.")
+	assert.GreaterOrEqual(t, bound.Most, bound.Value)
 }
 
 func TestContinue(t *testing.T) {

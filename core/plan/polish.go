@@ -5,9 +5,12 @@ import (
 	"slices"
 )
 
-// mostTrials is how many changes are tried on one session: a count and not a clock,
-// so that the same request always gives the same plan.
-const mostTrials = 60000
+// How many changes are tried on one session, and on the very first: counts and not a
+// clock, so that the same request always gives the same plan.
+const (
+	mostTrials  = 60000
+	roughTrials = 1500
+)
 
 // polisher improves a sequence by small changes: another dose, another exercise
 // in its place, one more, one fewer. It knows the true value, features and all.
@@ -15,7 +18,7 @@ const mostTrials = 60000
 type polisher struct {
 	v valued
 	*course
-	trials  int
+	trials  int // that are left
 	now     []choice
 	items   float64   // what the items of now are worth, without their order
 	best    float64   // what now is worth in all
@@ -114,10 +117,10 @@ func (p *polisher) keep() {
 // takes it when it is better. One that leaves the minutes wrong is tried again
 // with another dose of each of the others that puts them right.
 func (p *polisher) try(next []choice, changes ...change) bool {
-	if p.trials >= mostTrials {
+	if p.trials <= 0 {
 		return false
 	}
-	p.trials++
+	p.trials--
 	cost, used, ok := p.path(next)
 	if !ok {
 		return false
@@ -138,7 +141,7 @@ func (p *polisher) try(next []choice, changes ...change) bool {
 				continue
 			}
 			next[at].option = k
-			p.trials++
+			p.trials--
 			p.list = append(append(p.list[:0], changes...), change{x, -1}, change{next[at], 1})
 			items := p.items + p.gain(p.list)
 			if p.take(next, items, items-cost, other) {
@@ -186,15 +189,15 @@ func (p *polisher) take(next []choice, items, worth float64, used int) bool {
 	return true
 }
 
-// improve makes small changes until none helps, and returns the sequence with
-// what it is worth.
-func (p *polisher) improve(from []choice) ([]choice, float64) {
-	if p.trials = 0; !p.begin(from) {
+// improve makes small changes until none helps, or so many were tried, and returns
+// the sequence with what it is worth.
+func (p *polisher) improve(from []choice, trials int) ([]choice, float64) {
+	if p.trials = trials; !p.begin(from) {
 		return from, none
 	}
 	cs := p.v.cs
 	next := make([]choice, 0, 64)
-	for improved := true; improved && p.trials < mostTrials; {
+	for improved := true; improved && p.trials > 0; {
 		improved = false
 		for at := 0; at < len(p.now); at++ {
 			for k := range cs[p.now[at].candidate].doses {

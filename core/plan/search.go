@@ -23,7 +23,8 @@ var usual = effort{walks: 6000, near: 0.01}
 
 // Bound is how good a plan is known to be: its value, and what no plan for the
 // request can be worth more than. Both take off what the phases cost that nothing
-// can fill, and the minutes that cannot be filled; Unfilled is how much that is.
+// can fill, and the minutes that cannot be filled, and count what the instructor has
+// fixed; Unfilled is how much that is, so that with it both are what was chosen freely.
 type Bound struct{ Value, Most, Unfilled float64 }
 
 // Gap is the share of the bound that may have been missed.
@@ -52,6 +53,7 @@ type search struct {
 	unfilled float64
 	best     []choice
 	value    float64
+	bonus    float64 // what of the value is for what the instructor has fixed
 	// Of the last rounds: how often blocks, candidates and their doses were used.
 	used            []float64 // by candidate
 	usedBlock       []float64
@@ -75,7 +77,10 @@ func (v valued) best(f frame, e effort) ([]choice, Bound) {
 	for _, k := range v.features {
 		s.corners = append(s.corners, k.corners())
 	}
-	root := s.root()
+	root := s.root(true)
+	if root == nil {
+		root = s.root(false) // the minutes do not hold all that is fixed
+	}
 	if root == nil {
 		return nil, Bound{}
 	}
@@ -92,21 +97,24 @@ func (v valued) best(f frame, e effort) ([]choice, Bound) {
 	if len(s.regions) > 0 {
 		most = math.Max(most, s.regions[0].most)
 	}
-	return s.best, Bound{s.value, most, s.unfilled}
+	return s.best, Bound{s.value, most, s.unfilled - s.bonus}
 }
 
 // enough is what a region has to hold more than to be looked into.
 func (s *search) enough() float64 {
-	return s.value + math.Max(1e-9, s.near*(s.value+s.unfilled))
+	return s.value + math.Max(1e-9, s.near*(s.value+s.unfilled-s.bonus))
 }
 
 // root is the region of all sessions, with prices half-way down and the price of a
-// second at which the minutes come out; nil when not even one exercise fits. It
-// meets a first session on the way.
-func (s *search) root() *region {
+// second at which the minutes come out; nil when not even one exercise fits, or not
+// all that is fixed where that is wanted. It meets a first session on the way.
+func (s *search) root(fixed bool) *region {
 	g := &region{block: make([]mark, len(s.blocks)), candidate: make([]mark, len(s.v.cs)), most: math.Inf(1)}
 	for i := range s.v.cs {
 		g.doses = append(g.doses, 1<<len(s.v.cs[i].doses)-1)
+		if fixed && s.v.cs[i].must {
+			g.candidate[i] = wanted
+		}
 	}
 	for _, k := range s.v.features {
 		g.prices.of = append(g.prices.of, k.start())
@@ -119,7 +127,7 @@ func (s *search) root() *region {
 		}
 		_, used, _ := s.path(chosen)
 		if s.polisher.begin(chosen) && s.polisher.best > s.value {
-			s.best, s.value = slices.Clone(chosen), s.polisher.best
+			s.keep(chosen, s.polisher.best)
 		}
 		return used
 	}
@@ -134,6 +142,7 @@ func (s *search) root() *region {
 		s.unfilled += s.missCost(longest)
 		bends, high = []int{0, longest}, low
 	}
+	s.time = s.time[:0]
 	for _, t := range bends {
 		s.time = append(s.time, corner{float64(t), -s.missCost(t)})
 	}
@@ -150,7 +159,7 @@ func (s *search) root() *region {
 		}
 	}
 	g.prices.second = high
-	s.met(s.best)
+	s.met(s.best, roughTrials)
 	return g
 }
 
@@ -171,7 +180,11 @@ func (s *search) rounds(g *region, n int) {
 		}
 		now := s.read(g, chosen, worth)
 		if now.used <= s.limit && now.real > s.value+1e-9 {
-			s.met(chosen)
+			if n == rootRounds {
+				s.keep(chosen, now.real)
+			} else {
+				s.met(chosen, mostTrials)
+			}
 		}
 		s.count(chosen)
 		if now.most < proven-1e-9 {
@@ -199,6 +212,9 @@ func (s *search) rounds(g *region, n int) {
 			}
 		}
 		g.prices.second += step * now.late / timeUnit
+	}
+	if n == rootRounds {
+		s.met(s.best, mostTrials)
 	}
 	g.prices = best
 	g.most = min(g.most, proven)
@@ -301,9 +317,18 @@ func leftOver(corners []corner, price float64) (over, at float64) {
 }
 
 // met improves a session that is better than any before by small changes.
-func (s *search) met(chosen []choice) {
-	if better, worth := s.polisher.improve(chosen); worth > s.value {
-		s.best, s.value = slices.Clone(better), worth
+func (s *search) met(chosen []choice, trials int) {
+	if better, worth := s.polisher.improve(chosen, trials); worth > s.value {
+		s.keep(better, worth)
+	}
+}
+
+// keep takes a session as the best there is.
+func (s *search) keep(chosen []choice, worth float64) {
+	s.best, s.value, s.bonus = slices.Clone(chosen), worth, 0
+	for _, x := range chosen {
+		c := &s.v.cs[x.candidate]
+		s.bonus += c.bonus * c.doses[x.option].returns
 	}
 }
 

@@ -238,8 +238,10 @@ func (r Request) own(c *candidate) float64 {
 	switch {
 	case c.must:
 		// Worth this much whatever its dose.
-		return mustBonus / c.doses[0].returns
+		c.bonus = mustBonus / c.doses[0].returns
+		return c.bonus
 	case c.keep:
+		c.bonus = keepBonus
 		sum += keepBonus
 	}
 	if c.judged.Verdict == exercise.Suits {
