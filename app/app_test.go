@@ -195,6 +195,10 @@ func TestWords(t *testing.T) {
 	for _, p := range exercise.Purposes {
 		assert.NotEmpty(t, p.Words(), p)
 	}
+	assert.Equal(t, "chair, surface 47 cm high, light band, anchored at 90 cm", app.WithWords([]string{"mat", "chair"}, exercise.Settings{SurfaceCM: 47, Band: "light", AnchorCM: 90}))
+	assert.Equal(t, "Mat, hand weight, surfaces of 45, 62 and 75 cm, weights of 1.5 kg, pillows of 8 and 11 cm, wedge grades 1 and 2, light and strong band, low arc",
+		app.WorksWith([]string{"mat", "hand_weight"}, limit.Owned{SurfaceCM: []float64{45, 62, 75}, WeightKG: []float64{1.5}, PillowCM: []float64{8, 11}, WedgeGrade: []int{1, 2}, Band: []string{"light", "strong"}, Arc: []string{"low"}}))
+	assert.Empty(t, app.WorksWith(nil, limit.Owned{}))
 }
 
 // TestPlansFromElsewhere keeps a plan as a template, makes another client's from it,

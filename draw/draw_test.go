@@ -88,6 +88,19 @@ func TestAdaptedFormIsDrawnAsAdapted(t *testing.T) {
 	assert.NotEqual(t, plain, adapted)
 }
 
+// TestAnotherHeightIsDrawn: what is judged on the client's own bench is what is shown.
+func TestAnotherHeightIsDrawn(t *testing.T) {
+	v := lib.Variant("plank_sofa_toes")
+	usual, err := Variant(v, nil, "", false, "", Thumb, Light)
+	require.NoError(t, err)
+	same, err := Variant(v, v.FormAt(v.Settings, nil), "", false, "", Thumb, Light)
+	require.NoError(t, err)
+	assert.Equal(t, usual, same)
+	high, err := Variant(v, v.FormAt(exercise.Settings{SurfaceCM: 70}, nil), "", false, "", Thumb, Light)
+	require.NoError(t, err)
+	assert.NotEqual(t, usual, high)
+}
+
 func TestMotionIsAFilmInOneFrame(t *testing.T) {
 	stills, err := Motion(lib.Variant("sit_to_stand"), nil, "", Film, Light)
 	require.NoError(t, err)

@@ -116,21 +116,7 @@ func TestAWalkFindsTheBestOfARegion(t *testing.T) {
 				g.candidate[i] = barred // as the search does
 			}
 		}
-		inside := func(list []choice) bool {
-			for q, b := range c.blocks {
-				used := slices.ContainsFunc(list, func(x choice) bool { return x.candidate >= b.lo && x.candidate < b.hi })
-				if used && g.block[q] == barred || !used && g.block[q] == wanted {
-					return false
-				}
-			}
-			for i := range cs {
-				at := slices.IndexFunc(list, func(x choice) bool { return x.candidate == i })
-				if at >= 0 && (g.candidate[i] == barred || g.doses[i]>>list[at].option&1 == 0) || at < 0 && g.candidate[i] == wanted {
-					return false
-				}
-			}
-			return true
-		}
+		inside := func(list []choice) bool { return g.holds(c.blocks, list) }
 		best, through := none, make([]float64, n)
 		clearTo(through)
 		everySequence(cs, func(list []choice) {
@@ -162,6 +148,23 @@ func TestAWalkFindsTheBestOfARegion(t *testing.T) {
 			}
 		})
 	})
+}
+
+// holds says whether a session is one of a region.
+func (g *region) holds(blocks []block, list []choice) bool {
+	for q, b := range blocks {
+		used := slices.ContainsFunc(list, func(x choice) bool { return x.candidate >= b.lo && x.candidate < b.hi })
+		if used && g.block[q] == barred || !used && g.block[q] == wanted {
+			return false
+		}
+	}
+	for i, m := range g.candidate {
+		at := slices.IndexFunc(list, func(x choice) bool { return x.candidate == i })
+		if at >= 0 && (m == barred || g.doses[i]>>list[at].option&1 == 0) || at < 0 && m == wanted {
+			return false
+		}
+	}
+	return true
 }
 
 func clearTo(values []float64) {

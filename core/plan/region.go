@@ -181,13 +181,13 @@ func (s *search) fewer(g *region, i int) (few uint64) {
 	return few
 }
 
-// split makes the two parts of a region.
-func (s *search) split(g *region) {
-	yes, no := g.half(), g.half()
+// parts are the two halves of a region as it is to be divided.
+func (g *region) parts(blocks []block) (yes, no *region) {
+	yes, no = g.half(), g.half()
 	switch q, i := g.splitBlock, g.splitCandidate; {
 	case q >= 0:
 		yes.block[q], no.block[q] = wanted, barred
-		for i := s.blocks[q].lo; i < s.blocks[q].hi; i++ {
+		for i := blocks[q].lo; i < blocks[q].hi; i++ {
 			no.candidate[i] = barred
 		}
 	case g.few == 0:
@@ -195,6 +195,5 @@ func (s *search) split(g *region) {
 	default:
 		yes.doses[i], no.doses[i] = g.few, g.doses[i]&^g.few
 	}
-	s.look(yes, regionRounds)
-	s.look(no, regionRounds)
+	return yes, no
 }

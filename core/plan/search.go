@@ -91,7 +91,9 @@ func (v valued) best(f frame, e effort) ([]choice, Bound) {
 			s.given = math.Max(s.given, g.most)
 			break // none of the others has more
 		}
-		s.split(g)
+		yes, no := g.parts(s.blocks)
+		s.look(yes, regionRounds)
+		s.look(no, regionRounds)
 	}
 	most := math.Max(s.value, s.given)
 	if len(s.regions) > 0 {

@@ -1,0 +1,60 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/limit"
+)
+
+// TestSettingsAreTheClientsOwn: an exercise on a bench is planned, drawn, explained
+// and taught at the height that the client has.
+func TestSettingsAreTheClientsOwn(t *testing.T) {
+	srv, s := demoSite(t)
+	ctx := context.Background()
+	c := limit.Client{Format: "restbend.client/1", Name: "Hester Lowbench", Place: "mat", Minutes: 30, Approach: "steady", Equipment: []string{"mat", "bench"}, Owned: limit.Owned{SurfaceCM: []float64{60, 95}}}
+	id, err := s.AddClient(ctx, c)
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: 30, Place: "mat", Approach: "steady"}, "2026-11-24", "10:00")
+	require.NoError(t, err)
+	row, err := s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	resp, body := ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"plank_sofa_toes"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode, between(body, "refusal", "</p>"))
+	row, err = s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	at := -1
+	for i, it := range row.Plan.Items {
+		if it.Variant == "plank_sofa_toes" {
+			at = i
+			assert.Equal(t, exercise.Settings{SurfaceCM: 60}, it.Settings)
+		}
+	}
+	require.GreaterOrEqual(t, at, 0)
+	_, page := get(t, srv.URL+"/plans/"+planID+"?item="+strconv.Itoa(at+1))
+	assert.Contains(t, page, "surface 60 cm high")
+	assert.Contains(t, page, "the one of 60 cm is used: higher than usual, which makes it lighter")
+
+	// The picture is another than the library's, at 45 cm.
+	picture := func(page, name string) string {
+		m := regexp.MustCompile(`(?s)src="(/figures/[0-9a-f]+\.svg)"[^>]*>[^<]*(?:<[^>]*>[^<]*){0,6}` + name).FindStringSubmatch(page)
+		require.NotNil(t, m, name)
+		return m[1]
+	}
+	_, library := get(t, srv.URL+"/library?q=toes+down")
+	assert.NotEqual(t, picture(library, "Plank on a bench, toes down"), picture(page, "Plank on a bench, toes down"))
+
+	// What no height of hers serves is refused with the heights that would.
+	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+	assert.Contains(t, body, "Cat and cow, hands on a chair seat cannot be done on the mat with what is at hand")
+}
