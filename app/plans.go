@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/formats"
@@ -337,7 +338,11 @@ func (j *Judge) PlanRest(c limit.Client, w Wish, done formats.Record, minutes in
 		if n := len(r.Done); it.Skipped || n > 0 && r.Done[n-1].Variant == it.Variant {
 			continue // left out, or the other side
 		}
-		r.Done = append(r.Done, r.AsDone(v, it.Repetitions))
+		d := r.AsDone(v, it.Repetitions)
+		if it.Settings != (exercise.Settings{}) {
+			d.Settings = it.Settings
+		}
+		r.Done = append(r.Done, d)
 	}
 	return j.planOf(r, assumed), nil
 }

@@ -206,7 +206,7 @@ func (v sessionFile) record(p plan.Plan, on string) formats.Record {
 			sides = []string{""}
 		}
 		for _, side := range sides {
-			item := formats.RecordItem{Variant: it.Variant, Name: it.Name, Side: side, Ended: "done", Sets: len(it.Dose.SetSizes()), Seconds: it.Dose.Work(1, p.Breath)}
+			item := formats.RecordItem{Variant: it.Variant, Name: it.Name, Side: side, Ended: "done", Sets: len(it.Dose.SetSizes()), Seconds: it.Dose.Work(1, p.Breath), Settings: it.Settings}
 			for _, n := range it.Dose.SetSizes() {
 				item.Repetitions += n
 			}

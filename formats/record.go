@@ -2,6 +2,8 @@ package formats
 
 import (
 	"encoding/json"
+
+	"restbend/core/exercise"
 )
 
 // Record is restbend.record/1: what happened in one session.
@@ -37,6 +39,8 @@ type RecordItem struct {
 	Tighter     string  `json:"tighter,omitempty"`
 	Skipped     bool    `json:"skipped,omitempty"`
 	Notes       string  `json:"notes,omitempty"`
+	// Settings are part of the rung: without them a result says nothing.
+	Settings exercise.Settings `json:"settings,omitzero"`
 }
 
 // FollowUp is what the client says a day and a half later.

@@ -61,6 +61,7 @@ func (p *pages) functions() template.FuncMap {
 		"static":   p.w.assets.url,
 		"thumb":    p.w.figures.thumb,
 		"clock":    app.Clock,
+		"settings": func(s exercise.Settings) string { return app.WithWords(nil, s) },
 		"minutes":  draw.HalfMinutes,
 		"because":  becauseWords,
 		"dose":     func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },

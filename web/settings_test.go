@@ -57,4 +57,10 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "Cat and cow, hands on a chair seat cannot be done on the mat with what is at hand")
+
+	// What was done is recorded with it.
+	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/record", url.Values{"after": {"1"}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode, between(body, "refusal", "</p>"))
+	_, page = get(t, srv.URL+resp.Header.Get("Location"))
+	assert.Contains(t, page, "surface 60 cm high")
 }

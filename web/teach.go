@@ -297,7 +297,7 @@ func (w *site) readRecord(c *gin.Context, row store.Plan) (formats.Record, error
 		if item.Ended == "choice" {
 			item.Skipped = true
 		} else {
-			item.Sets = len(x.Item.Dose.SetSizes())
+			item.Sets, item.Settings = len(x.Item.Dose.SetSizes()), x.Item.Settings
 			for _, n := range x.Item.Dose.SetSizes() {
 				item.Repetitions += n
 			}
