@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/formats"
@@ -338,11 +337,7 @@ func (j *Judge) PlanRest(c limit.Client, w Wish, done formats.Record, minutes in
 		if n := len(r.Done); it.Skipped || n > 0 && r.Done[n-1].Variant == it.Variant {
 			continue // left out, or the other side
 		}
-		d := r.AsDone(v, it.Repetitions)
-		if it.Settings != (exercise.Settings{}) {
-			d.Settings = it.Settings
-		}
-		r.Done = append(r.Done, d)
+		r.Done = append(r.Done, r.AsDone(v, it.Repetitions, it.Settings))
 	}
 	return j.planOf(r, assumed), nil
 }

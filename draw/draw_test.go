@@ -93,10 +93,10 @@ func TestAnotherHeightIsDrawn(t *testing.T) {
 	v := lib.Variant("plank_sofa_toes")
 	usual, err := Variant(v, nil, "", false, "", Thumb, Light)
 	require.NoError(t, err)
-	same, err := Variant(v, v.FormAt(v.Settings, nil), "", false, "", Thumb, Light)
+	same, err := Variant(v, v.FormAt(0, nil), "", false, "", Thumb, Light)
 	require.NoError(t, err)
 	assert.Equal(t, usual, same)
-	high, err := Variant(v, v.FormAt(exercise.Settings{SurfaceCM: 70}, nil), "", false, "", Thumb, Light)
+	high, err := Variant(v, v.FormAt(0.41, nil), "", false, "", Thumb, Light)
 	require.NoError(t, err)
 	assert.NotEqual(t, usual, high)
 }

@@ -128,8 +128,8 @@ func (f *figures) thumb(variant string) Figure {
 // item is the want for an exercise of a plan, in the form it is to be taught.
 func (f *figures) item(it plan.Item) want {
 	w := want{variant: it.Variant, theme: draw.Light}
-	if v := f.library.Variant(it.Variant); v != nil && (len(it.Adaptations) > 0 || it.Settings.SurfaceCM != v.Settings.SurfaceCM) {
-		w.form = v.FormAt(it.Settings, it.Adaptations)
+	if v := f.library.Variant(it.Variant); v != nil && (len(it.Adaptations) > 0 || it.SurfaceShare > 0) {
+		w.form = v.FormAt(it.SurfaceShare, it.Adaptations)
 	}
 	return w
 }

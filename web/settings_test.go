@@ -42,7 +42,7 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	require.GreaterOrEqual(t, at, 0)
 	_, page := get(t, srv.URL+"/plans/"+planID+"?item="+strconv.Itoa(at+1))
 	assert.Contains(t, page, "surface 60 cm high")
-	assert.Contains(t, page, "the one of 60 cm is used: higher than usual, which makes it lighter")
+	assert.Contains(t, page, "the one of 60 cm is used: higher than usual for this client’s height, which makes it lighter")
 
 	// The picture is another than the library's, at 45 cm.
 	picture := func(page, name string) string {

@@ -224,9 +224,6 @@ func (m Movement) supportHand() Movement {
 	})
 }
 
-// figureCM is the height of the figure that poses are written for, in centimetres.
-const figureCM = 170
-
 // raiseSurface lifts a surface that hands or forearms lean on. ok is false when
 // they lean on none that is off the floor.
 func (m Movement) raiseSurface(by float64) (Movement, bool) {

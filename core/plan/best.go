@@ -120,7 +120,8 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v), BreathCue: v.BreathCue,
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
-	it.Settings, it.Uses = r.fitted(v).settings, r.uses(v)
+	k := r.fitted(v)
+	it.Settings, it.SurfaceShare, it.Uses = k.settings, k.share, r.uses(v)
 	if j.Verdict == exercise.Adapt {
 		it.Reasons = j.Reasons
 	}
@@ -130,14 +131,19 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 	return it
 }
 
-// AsDone is a variant as it was done earlier in a session: so many repetitions in
+// AsDone is a variant as it was done earlier in a session, at the settings that were
+// kept of it, where they were: so many repetitions in
 // all, where they were counted, else its usual dose.
-func (r Request) AsDone(v *exercise.Variant, repetitions int) Item {
+func (r Request) AsDone(v *exercise.Variant, repetitions int, s exercise.Settings) Item {
 	d := r.usual(v)
 	if repetitions > 0 && (d.Kind == exercise.Repetitions || d.Kind == exercise.Circles || d.Kind == exercise.HoldSeconds) {
 		d.Sets, d.RepetitionsBySet, d.Repetitions = 1, nil, repetitions
 	}
-	return r.item(v, r.judge(v), v.Phases[0], d)
+	it := r.item(v, r.judge(v), v.Phases[0], d)
+	if s != (exercise.Settings{}) {
+		it.Settings, it.SurfaceShare = s, r.share(s.SurfaceCM)
+	}
+	return it
 }
 
 // uses are the things the variant is done with, of those that are at hand.

@@ -70,9 +70,10 @@ type Item struct {
 	Stop          []string              `json:"stop"`
 	Steps         []Step                `json:"steps"`
 	Settings      exercise.Settings     `json:"settings,omitzero"`
-	Uses          []string              `json:"uses,omitempty"`   // equipment, of what the client has
-	First         string                `json:"first,omitempty"`  // what to do before it begins
-	Locked        bool                  `json:"locked,omitempty"` // stays when the plan is made anew
+	SurfaceShare  float64               `json:"surface_share,omitzero"` // of the client's height, at which the surface stands where it is known
+	Uses          []string              `json:"uses,omitempty"`         // equipment, of what the client has
+	First         string                `json:"first,omitempty"`        // what to do before it begins
+	Locked        bool                  `json:"locked,omitempty"`       // stays when the plan is made anew
 }
 
 // Step is one movement of a repetition, for teaching.

@@ -168,7 +168,7 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 		sum := 0.0
 		for _, it := range p.Items {
 			v := lib.Variant(it.Variant)
-			form := v.FormAt(it.Settings, it.Adaptations)
+			form := v.FormAt(it.SurfaceShare, it.Adaptations)
 			if wrong := notOwned(r, v, it); wrong != "" {
 				t.Fatalf("%s is done with a %s, of %+v", it.Variant, wrong, c.Owned)
 			}

@@ -102,7 +102,7 @@ func (p Plan) Use(lib Library) map[string]float64 {
 }
 
 func formOf(v *exercise.Variant, it Item) *exercise.Form {
-	return v.FormAt(it.Settings, it.Adaptations)
+	return v.FormAt(it.SurfaceShare, it.Adaptations)
 }
 
 // over names the first cap of a whole session that the plan goes beyond, and by

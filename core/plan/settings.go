@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -11,18 +12,19 @@ import (
 )
 
 // How far a surface may be from the height that an exercise is written for and still
-// be the same exercise, in centimetres: higher is lighter, so more is allowed there.
+// be the same exercise, in body heights: higher is lighter, so more is allowed there.
 // So little beside it makes no difference that could be felt.
 const (
-	surfaceLower  = 5
-	surfaceHigher = 30
-	surfaceSame   = 3
+	surfaceLower  = 0.03
+	surfaceHigher = 0.18
+	surfaceSame   = 0.018
 )
 
 // fit is a variant as it is done with what the client has: its settings, what is
 // missing for it, in words, and the verdict on it at these settings.
 type fit struct {
 	settings exercise.Settings
+	share    float64 // of the client's height, at which the surface stands; 0 for the usual
 	lacks    string
 	judged   limit.Judgement
 }
@@ -49,41 +51,41 @@ func (r Request) fitted(v *exercise.Variant) fit {
 	return k
 }
 
-// onSurface chooses the height: the nearest that suits, else the nearest on which
-// the exercise can be adapted; the verdict on the nearest when all are barred.
+// onSurface chooses the height, for the client's own: the nearest that suits, else the
+// nearest on which the exercise can be adapted; the verdict on the nearest when all
+// are barred.
 func (r Request) onSurface(v *exercise.Variant, k *fit) limit.Judgement {
-	want := v.Settings.SurfaceCM
+	want := v.SurfaceShare()
 	near := slices.DeleteFunc(slices.Clone(r.Client.Owned.SurfaceCM), func(cm float64) bool {
-		return cm < want-surfaceLower || cm > want+surfaceHigher || onHeight(v, cm) == nil
+		share := r.share(cm)
+		return share < want-surfaceLower || share > want+surfaceHigher || onHeight(v, share) == nil
 	})
 	if len(near) == 0 {
-		k.lacks = fmt.Sprintf("a surface %g to %g cm high", want-surfaceLower, want+surfaceHigher)
+		k.lacks = fmt.Sprintf("a surface %.0f to %.0f cm high", (want-surfaceLower)*r.Limits.HeightCM, (want+surfaceHigher)*r.Limits.HeightCM)
 		return limit.Judge(r.Limits, v)
 	}
 	slices.SortStableFunc(near, func(a, b float64) int {
-		switch x, y := math.Abs(a-want), math.Abs(b-want); {
-		case x < y:
-			return -1
-		case x > y:
-			return 1
-		}
-		return 0
+		return cmp.Compare(math.Abs(r.share(a)-want), math.Abs(r.share(b)-want))
 	})
 	var best limit.Judgement
 	for n, cm := range near {
-		j := limit.Judge(r.Limits, onHeight(v, cm))
+		j := limit.Judge(r.Limits, onHeight(v, r.share(cm)))
 		if n == 0 || worse(best.Verdict, j.Verdict) {
-			best, k.settings.SurfaceCM = j, cm
+			best, k.settings.SurfaceCM, k.share = j, cm, r.share(cm)
 		}
 	}
 	return best
 }
 
-// onHeight is the variant on a surface so high; as it is written where no body could
-// be measured there, if the height is the same for all that matters, and else nil.
-func onHeight(v *exercise.Variant, cm float64) *exercise.Variant {
-	there := v.At(cm)
-	if there == nil && math.Abs(cm-v.Settings.SurfaceCM) <= surfaceSame {
+// share is a height as a share of the client's own.
+func (r Request) share(cm float64) float64 { return cm / r.Limits.HeightCM }
+
+// onHeight is the variant on a surface of such a share; as it is written where no body
+// could be measured there, if the height is the same for all that matters, and else
+// nil.
+func onHeight(v *exercise.Variant, share float64) *exercise.Variant {
+	there := v.At(share)
+	if there == nil && math.Abs(share-v.SurfaceShare()) <= surfaceSame {
 		return v
 	}
 	return there
@@ -128,10 +130,7 @@ func (r Request) smallThings(want exercise.Settings, k *fit) {
 	}
 	if want.PillowCM > 0 && len(o.PillowCM) > 0 {
 		k.settings.PillowCM = slices.MinFunc(o.PillowCM, func(a, b float64) int {
-			if math.Abs(a-want.PillowCM) < math.Abs(b-want.PillowCM) {
-				return -1
-			}
-			return 1
+			return cmp.Compare(math.Abs(a-want.PillowCM), math.Abs(b-want.PillowCM))
 		})
 	}
 }
@@ -157,16 +156,19 @@ func (r Request) unavailable(v *exercise.Variant) string {
 // whySettings says which of the heights there are is used and what follows from it.
 func (r Request) whySettings(it Item) []string {
 	v := r.find(it.Variant)
-	if v == nil || it.Settings == v.Settings {
+	if v == nil {
 		return nil
 	}
 	var out []string
-	if a, b := it.Settings.SurfaceCM, v.Settings.SurfaceCM; a != b {
-		by := "higher than usual, which makes it lighter"
-		if a < b {
-			by = "lower than usual, which makes it harder"
+	if it.SurfaceShare > 0 {
+		by := "as usual for this client’s height"
+		switch is, usual := it.SurfaceShare, v.SurfaceShare(); {
+		case is > usual+surfaceSame/2:
+			by = "higher than usual for this client’s height, which makes it lighter"
+		case is < usual-surfaceSame/2:
+			by = "lower than usual for this client’s height, which makes it harder"
 		}
-		out = append(out, fmt.Sprintf("Of the surfaces there are, the one of %g cm is used: %s. The movement is measured and judged at that height.", a, by))
+		out = append(out, fmt.Sprintf("Of the surfaces there are, the one of %g cm is used: %s. The movement is measured and judged there.", it.Settings.SurfaceCM, by))
 	}
 	var changed []string
 	if it.Settings.Band != v.Settings.Band {

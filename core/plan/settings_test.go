@@ -50,7 +50,7 @@ func notOwned(r plan.Request, v *exercise.Variant, it plan.Item) string {
 	o, s := r.Client.Owned, it.Settings
 	strength := func(of string) int { return slices.Index(exercise.Strengths, of) }
 	switch {
-	case s.SurfaceCM > 0 && o.SurfaceCM != nil && !slices.Contains(o.SurfaceCM, s.SurfaceCM), s.SurfaceCM < v.Settings.SurfaceCM-5:
+	case s.SurfaceCM > 0 && o.SurfaceCM != nil && (!slices.Contains(o.SurfaceCM, s.SurfaceCM) || it.SurfaceShare < v.SurfaceShare()-0.03):
 		return "surface"
 	case s.Band != "" && o.Band != nil && !slices.Contains(o.Band, s.Band), strength(s.Band) > strength(v.Settings.Band):
 		return "band"
@@ -72,16 +72,17 @@ func TestTheHeightOfASurfaceIsMeasured(t *testing.T) {
 	v := lib.Variant("plank_sofa_toes")
 	require.Equal(t, 45.0, v.Settings.SurfaceCM)
 	last := 2.0
-	for _, cm := range []float64{40, 45, 55, 75} {
-		there := v.At(cm)
-		require.NotNil(t, there, "%g cm", cm)
+	for _, share := range []float64{0.235, 0.265, 0.325, 0.44} {
+		there := v.At(share)
+		require.NotNil(t, there, "%g", share)
 		moment := there.Plain().Measured.Numbers["lumbar_moment"]
-		assert.Less(t, moment, last, "%g cm", cm)
+		assert.Less(t, moment, last, "%g", share)
 		last = moment
 	}
-	assert.InDelta(t, v.Plain().Measured.Numbers["lumbar_moment"], v.At(45).Plain().Measured.Numbers["lumbar_moment"], 1e-9)
-	assert.Same(t, v.At(55), v.At(55), "measured once")
-	assert.Same(t, lib.Variant("pelvic_tilt"), lib.Variant("pelvic_tilt").At(55), "what leans on nothing stays")
+	assert.InDelta(t, v.Plain().Measured.Numbers["lumbar_moment"], v.At(45.0 / 170).Plain().Measured.Numbers["lumbar_moment"], 0.0005)
+	assert.Same(t, v.At(0.3201), v.At(0.3199), "measured once")
+	assert.Same(t, v, v.At(0), "no height is given")
+	assert.Same(t, lib.Variant("pelvic_tilt"), lib.Variant("pelvic_tilt").At(0.3), "what leans on nothing stays")
 }
 
 // TestSettingsComeFromWhatThereIs: the nearest of what the client has, never a
@@ -105,7 +106,7 @@ func TestSettingsComeFromWhatThereIs(t *testing.T) {
 	}{
 		{"plank_sofa_toes", limit.Owned{}, exercise.Settings{SurfaceCM: 45}, ""},
 		{"plank_sofa_toes", limit.Owned{SurfaceCM: []float64{72, 42, 90}}, exercise.Settings{SurfaceCM: 42}, ""},
-		{"plank_sofa_toes", limit.Owned{SurfaceCM: []float64{38, 90}}, exercise.Settings{}, "wants a surface 40 to 75 cm high"},
+		{"plank_sofa_toes", limit.Owned{SurfaceCM: []float64{38, 90}}, exercise.Settings{}, "wants a surface 39 to 75 cm high"},
 		{"one_side_carry_march", limit.Owned{WeightKG: []float64{1, 1.5, 4}}, exercise.Settings{WeightKG: 1.5}, ""},
 		{"one_side_carry_march", limit.Owned{WeightKG: []float64{4}}, exercise.Settings{}, "wants a weight of 2 kg or less"},
 		{"band_sit_back", limit.Owned{Band: []string{"strong", "light"}}, exercise.Settings{Band: "light", AnchorCM: 90}, ""},
@@ -128,7 +129,7 @@ func TestSettingsComeFromWhatThereIs(t *testing.T) {
 // there is takes its place, and the sentence beside it says so.
 func TestAHigherSurfaceMaySuit(t *testing.T) {
 	v := lib.Variant("plank_sofa_toes")
-	low, high := v.At(45).Plain().Measured.For(168, 68)["lumbar_moment"].(float64), v.At(70).Plain().Measured.For(168, 68)["lumbar_moment"].(float64)
+	low, high := v.At(45.0/168).Plain().Measured.For(168, 68)["lumbar_moment"].(float64), v.At(70.0/168).Plain().Measured.For(168, 68)["lumbar_moment"].(float64)
 	c := limit.Client{Equipment: exercise.Equipment, Owned: limit.Owned{SurfaceCM: []float64{45, 70}},
 		Instructions: []limit.Instruction{{Quantity: "lumbar_moment", Max: (low + high) / 2, By: "surgeon", On: "2026-10-01"}}}
 	r := request(c, "mat", 30)
@@ -138,5 +139,23 @@ func TestAHigherSurfaceMaySuit(t *testing.T) {
 	assert.Equal(t, 70.0, p.Items[0].Settings.SurfaceCM)
 	assert.Equal(t, exercise.Suits, p.Items[0].Verdict)
 	assert.InDelta(t, high, p.Items[0].Quantities["lumbar_moment"], 0.06, "what is shown is measured there")
-	assert.Contains(t, p.Explain(r, planLib, 0).Rung, "Of the surfaces there are, the one of 70 cm is used: higher than usual, which makes it lighter. The movement is measured and judged at that height.")
+	assert.Contains(t, p.Explain(r, planLib, 0).Rung, "Of the surfaces there are, the one of 70 cm is used: higher than usual for this client’s height, which makes it lighter. The movement is measured and judged there.")
+}
+
+// TestASurfaceIsHighOrLowForTheBody: the same bench asks more of a tall back than of a
+// short one, and only for the short one is it nearer than another.
+func TestASurfaceIsHighOrLowForTheBody(t *testing.T) {
+	on := func(heightCM float64, owned ...float64) plan.Item {
+		c := limit.Client{HeightCM: heightCM, MassKG: 70, Equipment: exercise.Equipment, Owned: limit.Owned{SurfaceCM: owned}}
+		p := plan.Plan{Place: "mat", MinutesAsked: 30}
+		_, err := p.Add(request(c, "mat", 30), planLib, "plank_sofa_toes")
+		require.NoError(t, err)
+		return p.Items[0]
+	}
+	share := func(it plan.Item) float64 {
+		return lib.Variant(it.Variant).FormAt(it.SurfaceShare, it.Adaptations).Measured.Numbers["lumbar_moment"]
+	}
+	assert.Greater(t, share(on(188, 46)), share(on(150, 46)), "of weight times height")
+	assert.Equal(t, 40.0, on(150, 40, 50).Settings.SurfaceCM)
+	assert.Equal(t, 50.0, on(188, 40, 50).Settings.SurfaceCM)
 }
