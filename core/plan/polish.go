@@ -60,8 +60,7 @@ func (p *polisher) begin(from []choice) bool {
 	p.keep()
 	cost, used, ok := p.path(p.now)
 	p.best = p.items - cost - p.missCost(used)
-	near := p.near(used)
-	p.wrong = !near
+	p.wrong = !p.near(used)
 	return ok && used <= p.limit
 }
 
@@ -125,19 +124,18 @@ func (p *polisher) try(next []choice, changes ...change) bool {
 	if !ok {
 		return false
 	}
-	near := p.near(used)
-	if !near && !p.mendable(next, used) {
+	if !p.near(used) && !p.mendable(next, used) {
 		return false
 	}
 	worth := p.items + p.gain(changes) - cost
-	if near {
+	if p.near(used) {
 		return p.take(next, worth+cost, worth, used)
 	}
 	for at := range next {
 		x := next[at]
 		for k, seconds := range p.seconds[x.candidate] {
 			other := used + seconds - p.seconds[x.candidate][x.option]
-			if near := p.near(other); k == x.option || !near || other > p.limit || worth+p.mostByDose(x, k) <= p.best {
+			if k == x.option || !p.near(other) || worth+p.mostByDose(x, k) <= p.best {
 				continue
 			}
 			next[at].option = k
@@ -169,7 +167,7 @@ func (p *polisher) mendable(next []choice, used int) bool {
 	for _, x := range next {
 		all := p.seconds[x.candidate]
 		for _, seconds := range all {
-			if near := p.near(used + seconds - all[x.option]); near {
+			if p.near(used + seconds - all[x.option]) {
 				return true
 			}
 		}
@@ -184,8 +182,7 @@ func (p *polisher) take(next []choice, items, worth float64, used int) bool {
 	}
 	p.keep()
 	p.now, p.items, p.best = append(p.now[:0], next...), items, worth-p.missCost(used)
-	near := p.near(used)
-	p.wrong = !near
+	p.wrong = !p.near(used)
 	return true
 }
 

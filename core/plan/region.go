@@ -58,15 +58,14 @@ func (o *regions) Pop() any {
 // agreed is how far from always or never a use may be that counts as either.
 const agreed = 0.08
 
-// look moves the prices of a region, decides by what it is to be divided and keeps
+// examine decides by what a region whose prices were moved is to be divided, and keeps
 // it for later, unless what it holds is not worth looking into.
-func (s *search) look(g *region, rounds int) {
-	s.rounds(g, rounds)
+func (s *search) examine(g *region) {
 	if g.most > s.enough() && !s.divided(g) {
 		// The same session again and again: look once more at prices at which it is
 		// worth just what it is.
 		s.steady(g)
-		s.rounds(g, rounds)
+		s.rounds(g, regionRounds)
 		if g.most > s.enough() && !s.divided(g) && !s.dividedAnyhow(g) {
 			return // one session is left, and it was met
 		}

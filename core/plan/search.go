@@ -48,6 +48,7 @@ type search struct {
 	regions  regions
 	left     int // walks
 	near     float64
+	rough    bool    // sessions that are met need not be improved yet
 	found    int     // regions
 	given    float64 // the most of what was given up as near enough
 	unfilled float64
@@ -84,7 +85,11 @@ func (v valued) best(f frame, e effort) ([]choice, Bound) {
 	if root == nil {
 		return nil, Bound{}
 	}
-	s.look(root, rootRounds)
+	s.rough = true
+	s.rounds(root, rootRounds)
+	s.rough = false
+	s.met(s.best, mostTrials)
+	s.examine(root)
 	for len(s.regions) > 0 && s.left > 0 {
 		g := heap.Pop(&s.regions).(*region)
 		if g.most <= s.enough() {
@@ -92,8 +97,10 @@ func (v valued) best(f frame, e effort) ([]choice, Bound) {
 			break // none of the others has more
 		}
 		yes, no := g.parts(s.blocks)
-		s.look(yes, regionRounds)
-		s.look(no, regionRounds)
+		for _, half := range []*region{yes, no} {
+			s.rounds(half, regionRounds)
+			s.examine(half)
+		}
 	}
 	most := math.Max(s.value, s.given)
 	if len(s.regions) > 0 {
@@ -182,7 +189,7 @@ func (s *search) rounds(g *region, n int) {
 		}
 		now := s.read(g, chosen, worth)
 		if now.used <= s.limit && now.real > s.value+1e-9 {
-			if n == rootRounds {
+			if s.rough {
 				s.keep(chosen, now.real)
 			} else {
 				s.met(chosen, mostTrials)
@@ -214,9 +221,6 @@ func (s *search) rounds(g *region, n int) {
 			}
 		}
 		g.prices.second += step * now.late / timeUnit
-	}
-	if n == rootRounds {
-		s.met(s.best, mostTrials)
 	}
 	g.prices = best
 	g.most = min(g.most, proven)
