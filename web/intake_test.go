@@ -22,7 +22,7 @@ func full() url.Values {
 		"disc_sciatica.stage": {"later"}, "disc_sciatica.side": {"right"}, "disc_sciatica.eases": {"flexion"}, "disc_sciatica.leg_symptoms": {"no"}, "wrist_pain.side": {"both"},
 		"pain_now": {"0"}, "pain_worst": {"4"}, "settles_hours": {"6"}, "bears_kneeling": {"no"}, "goal_text": {"to sing standing up"}, "goals": {"breath", "balance"},
 		"place": {"bed"}, "approach": {"breath"}, "minutes": {"25"}, "equipment": {"bed", "pillow"},
-		"owned.surface_cm": {"46, 74,5"}, "owned.weight_kg": {"1;2"}, "owned.pillow_cm": {"8 12"}, "owned.wedge_grade": {"1, 2"}, "owned.band": {"light"}, "owned.arc": {"low"}}
+		"owned.surface_cm": {"46, 74.5"}, "owned.weight_kg": {"1;2"}, "owned.pillow_cm": {"8 12"}, "owned.wedge_grade": {"1, 2"}, "owned.band": {"light"}, "owned.arc": {"low"}}
 }
 
 func TestIntakeKeepsEveryAnswer(t *testing.T) {
@@ -97,6 +97,9 @@ func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
 		"Must be at most 5":                                                    func(v url.Values) { v.Set("osteoporosis.t_score", "28") },
 		"Must be at least 1900":                                                func(v url.Values) { v.Set("birth_year", "57") },
 		"Expected heights in centimetres such as 45 75, found &#34;knee&#34;.": func(v url.Values) { v.Set("owned.surface_cm", "45 knee") },
+		"Expected kilograms as a number, found &#34;NaN&#34;":                  func(v url.Values) { v.Set("mass_kg", "NaN") },
+		"Expected kilograms such as 1 2, found &#34;Inf&#34;":                  func(v url.Values) { v.Set("owned.weight_kg", "Inf") },
+		"Is &#34;5,7&#34; one figure or two?":                                  func(v url.Values) { v.Set("owned.surface_cm", "45,75") },
 		"Must be at least 10, found 4":                                         func(v url.Values) { v.Set("owned.surface_cm", "45 4") },
 		"Expected whole grades from 1 to 4":                                    func(v url.Values) { v.Set("owned.wedge_grade", "1.5") },
 		"Must be at most 4":                                                    func(v url.Values) { v.Set("owned.wedge_grade", "7") },

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -59,8 +60,8 @@ func readIntake(form url.Values, into limit.Client, year int) intake {
 		if v == "" {
 			return nil
 		}
-		n, err := strconv.ParseFloat(strings.Replace(strings.ReplaceAll(v, "−", "-"), ",", ".", 1), 64)
-		if err != nil {
+		n, ok := readNumber(v)
+		if !ok {
 			f.Wrong[field] = fmt.Sprintf("Expected %s as a number, found %q.", what, v)
 			return nil
 		}
@@ -137,17 +138,24 @@ func readIntake(form url.Values, into limit.Client, year int) intake {
 	return f
 }
 
+// tightComma is one that may part two figures or stand for a decimal point.
+var tightComma = regexp.MustCompile(`\d,\d`)
+
 // readOwned reads the heights, strengths and weights there are. Figures stand in one
-// field each, parted by spaces, commas or semicolons; after a comma a figure goes on
-// when no space follows.
+// field each, parted by spaces, commas or semicolons; a comma that may as well be a
+// decimal point is asked about.
 func readOwned(form url.Values, f *intake) limit.Owned {
 	list := func(field, what string) (out []float64) {
 		field = "owned." + field
 		text := strings.TrimSpace(form.Get(field))
 		f.Values[field] = text
-		for _, word := range strings.FieldsFunc(strings.ReplaceAll(text, ", ", " "), func(r rune) bool { return r == ' ' || r == ';' }) {
-			n, err := strconv.ParseFloat(strings.Replace(strings.TrimSuffix(word, ","), ",", ".", 1), 64)
-			if err != nil {
+		if both := tightComma.FindString(text); both != "" {
+			f.Wrong[field] = fmt.Sprintf("Is %q one figure or two? Write 1.5 for one, and 1 5 for two.", both)
+			return nil
+		}
+		for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ' ' || r == ';' || r == ',' }) {
+			n, ok := readNumber(word)
+			if !ok {
 				f.Wrong[field] = fmt.Sprintf("Expected %s, found %q.", what, word)
 				return nil
 			}

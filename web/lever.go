@@ -5,7 +5,6 @@ import (
 	"html/template"
 	"math"
 	"net/http"
-	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -53,7 +52,8 @@ func (w *site) lever(c *gin.Context) {
 		set = w.Limits(k.Client, w.Today())
 	}
 	status := http.StatusOK
-	if b.Wish.RaiseCM, err = strconv.ParseFloat(query(c, "raise", "0"), 64); err != nil {
+	var ok bool
+	if b.Wish.RaiseCM, ok = readNumber(query(c, "raise", "0")); !ok {
 		err = &formats.Invalid{Path: "raise", Want: fmt.Sprintf("expected centimetres as a number, found %q", c.Query("raise"))}
 	}
 	var l body.Lever

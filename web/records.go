@@ -4,8 +4,6 @@ import (
 	"errors"
 	"html/template"
 	"net/http"
-	"strconv"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -107,15 +105,15 @@ func (w *site) followUp(c *gin.Context) {
 
 func readFollowUp(c *gin.Context) (formats.FollowUp, error) {
 	var f formats.FollowUp
-	hours := strings.TrimSpace(c.PostForm("hours"))
-	n, err := strconv.ParseFloat(hours, 64)
-	if err != nil {
+	n, ok := readNumber(c.PostForm("hours"))
+	if !ok {
 		return f, &formats.Invalid{Path: "hours to settle", Want: "expected a number of hours, 0 when there was nothing"}
 	}
 	f.HoursToSettle, f.Kind, f.Spread = n, c.PostForm("kind"), c.PostForm("spread") == "yes"
 	if f.Kind != "none" && f.Kind != "soreness" && f.Kind != "pain" {
 		return f, &formats.Invalid{Path: "what it was", Want: "expected nothing, soreness or pain"}
 	}
+	var err error
 	f.PainNextDay, err = painField(c, "next", "pain next day")
 	return f, err
 }

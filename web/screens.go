@@ -254,8 +254,8 @@ func (w *site) addScreens(c *gin.Context) {
 			if typed == "" {
 				continue
 			}
-			v, err := strconv.ParseFloat(strings.Replace(typed, ",", ".", 1), 64)
-			if err != nil {
+			v, ok := readNumber(typed)
+			if !ok {
 				refusal = fmt.Sprintf("%s: expected a number, found %q. Nothing was saved yet.", m.Words, typed)
 				continue
 			}
