@@ -247,6 +247,9 @@ func printPlan(w io.Writer, p plan.Plan) {
 		for _, a := range it.Adaptations {
 			fmt.Fprintf(t, "  \t  %s\n", a.Text)
 		}
+		if with := app.WithWords(it.Uses, it.Settings); with != "" {
+			fmt.Fprintf(t, "  \t  with %s\n", with)
+		}
 	}
 	t.Flush()
 	for _, l := range p.LeftOut {

@@ -55,6 +55,7 @@ func TestPlansOnMatAndChair(t *testing.T) {
 func TestPlainAnswers(t *testing.T) {
 	for says, args := range map[string][]string{
 		"hands       69% of body weight":           {"lever"},
+		"with chair":                               {"plan", "-", "--place", "chair", "--minutes", "20"},
 		"Rib breathing":                            {"catalog"},
 		"Low back rounding forward: shut past 20°": {"limits", "-"},
 		"avoid   Small curl-up":                    {"check", "-", "curl_up"},
