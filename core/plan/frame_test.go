@@ -127,6 +127,14 @@ func TestATestIsAnsweredFully(t *testing.T) {
 	}
 }
 
+// TestAGoalThatOnlyALaterRungServes is served all the same, where that is safe.
+func TestAGoalThatOnlyALaterRungServes(t *testing.T) {
+	for place, goal := range map[exercise.Place]exercise.Purpose{"bed": "arm_loading", "chair": "hamstring_length"} {
+		p := plan.Best(request(limit.Client{Equipment: []string{"mat", "chair", "pillow", "towel"}, Goals: []exercise.Purpose{goal}}, place, 30), planLib)
+		assert.True(t, slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, goal) }), "%s: %v", goal, names(p))
+	}
+}
+
 func TestFocusComesFirst(t *testing.T) {
 	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"deep_core"}}
 	minutes := func(focus exercise.Purpose) (sum float64) {

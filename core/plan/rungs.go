@@ -8,7 +8,8 @@ import (
 )
 
 // oneRungEach keeps one variant of a family in each phase and position: the
-// recorded one, or the easiest.
+// recorded one, or the easiest. For a goal that none of these serves, the easiest
+// that does comes back, unless it is too far up its ladder to begin with.
 func (r Request) oneRungEach(all []candidate) []candidate {
 	type place struct {
 		family string
@@ -29,8 +30,26 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 			out = append(out, c)
 		}
 	}
+	for _, p := range exercise.Purposes {
+		serves := func(c candidate) bool { return slices.Contains(c.variant.Purposes, p) }
+		if r.weight(p) < goalWeight || slices.ContainsFunc(out, serves) {
+			continue
+		}
+		easiest := -1
+		for i, c := range all {
+			if serves(c) && r.lib.depth(c.variant) <= farUp && (easiest < 0 || r.better(c, all[easiest])) {
+				easiest = i
+			}
+		}
+		if easiest >= 0 {
+			out = append(out, all[easiest])
+		}
+	}
 	return out
 }
+
+// farUp is how many rungs may lie below one that a client begins with for a goal.
+const farUp = 1
 
 // passedOver says whether a rung gives way to the one its family has reached: the
 // client works there, by the record or else as in the last session. On a sore day

@@ -141,6 +141,12 @@ func (r Request) value(cs []candidate) valued {
 		}
 		return out
 	}
+	begins := map[string]int{} // the depth at which each family begins here
+	for _, c := range cs {
+		if d, ok := begins[c.variant.Family]; !ok || r.lib.depth(c.variant) < d {
+			begins[c.variant.Family] = r.lib.depth(c.variant)
+		}
+	}
 	for i := range cs {
 		c := &v.cs[i]
 		c.units = units(c.variant, c.judged.Form, c.phase)
@@ -152,7 +158,7 @@ func (r Request) value(cs []candidate) valued {
 				}
 			}
 		}
-		c.own = r.own(c)
+		c.own = r.own(c, r.lib.depth(c.variant)-begins[c.variant.Family])
 	}
 	for _, it := range r.Done {
 		w := r.find(it.Variant)
@@ -232,8 +238,9 @@ func (r Request) weight(p exercise.Purpose) float64 {
 	return otherWeight
 }
 
-// own is what a candidate is worth by itself, whatever else is chosen.
-func (r Request) own(c *candidate) float64 {
+// own is what a candidate is worth by itself, whatever else is chosen, when so many
+// rungs below it could be done here.
+func (r Request) own(c *candidate, below int) float64 {
 	sum := 0.0
 	switch {
 	case c.must:
@@ -258,7 +265,7 @@ func (r Request) own(c *candidate) float64 {
 	case r.recorded(c.variant):
 		sum += rungBonus
 	case !r.onRecord(c.variant.Family) && !r.recent(c.variant):
-		sum -= untriedCost * float64(r.lib.depth(c.variant))
+		sum -= untriedCost * float64(below)
 	}
 	switch {
 	case r.recorded(c.variant):

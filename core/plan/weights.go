@@ -6,8 +6,8 @@ package plan
 
 // What a session is worth.
 const (
-	focusWeight  = 5.0   // of the purpose that the session is to serve above all
-	goalWeight   = 3.0   // of a purpose that is a goal of the client
+	focusWeight  = 6.0   // of the purpose that the session is to serve above all
+	goalWeight   = 4.0   // of a purpose that is a goal of the client
 	needWeight   = 2.0   // of one that a condition or a test wants
 	otherWeight  = 0.45  // of any other
 	secondShare  = 0.40  // what doing a purpose a second time adds to doing it once
@@ -24,7 +24,7 @@ const (
 	themeWeight  = 6.0   // of what serves the theme of a pelvis session; more than going to another position for it costs
 	quietBonus   = 2.0   // of breath and rest where a session opens and closes
 	uprightCost  = 2.0   // of not settling lying down where there is room to: a session begins in the most supported position
-	untriedCost  = 0.4   // of each rung below that has not been done yet
+	untriedCost  = 0.7   // of each rung below that could be done here and has not been yet
 	doseBonus    = 0.25  // for the way of counting that the approach likes
 	againCost    = 2.2   // of a second variant of one family
 	lingerCost   = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
