@@ -119,11 +119,20 @@ func (p *polisher) try(next []choice, changes ...change) bool {
 	if p.trials <= 0 {
 		return false
 	}
-	p.trials--
 	cost, used, ok := p.path(next)
 	if !ok {
+		p.trials--
 		return false
 	}
+	return p.weigh(next, cost, used, changes...)
+}
+
+// weigh is try for a sequence whose order costs and takes so much.
+func (p *polisher) weigh(next []choice, cost float64, used int, changes ...change) bool {
+	if p.trials <= 0 {
+		return false
+	}
+	p.trials--
 	if !p.near(used) && !p.mendable(next, used) {
 		return false
 	}
@@ -227,21 +236,34 @@ func (p *polisher) bring(c int, next []choice) bool {
 	if slices.ContainsFunc(p.now, func(x choice) bool { return x.candidate == c }) {
 		return false
 	}
-	for k := range p.v.cs[c].doses {
-		next = insert(next[:0], p.now, -1, choice{c, k})
-		if p.try(next, change{choice{c, k}, 1}) {
-			return true
-		}
+	if p.inEveryDose(c, insert(next[:0], p.now, -1, choice{c, 0}), change{choice{c, 0}, 1}) {
+		return true
 	}
 	for at, was := range p.now {
 		if p.phase[was.candidate] != p.phase[c] {
 			continue // what replaces another stands in its phase
 		}
-		for k := range p.v.cs[c].doses {
-			next = insert(next[:0], p.now, at, choice{c, k})
-			if p.try(next, change{was, -1}, change{choice{c, k}, 1}) {
-				return true
-			}
+		if p.inEveryDose(c, insert(next[:0], p.now, at, choice{c, 0}), change{was, -1}, change{choice{c, 0}, 1}) {
+			return true
+		}
+	}
+	return false
+}
+
+// inEveryDose tries a sequence that holds a candidate in its first dose in each of its
+// doses: only the seconds and the last of the changes differ. The list of changes is
+// altered.
+func (p *polisher) inEveryDose(c int, next []choice, changes ...change) bool {
+	cost, first, ok := p.path(next)
+	if !ok {
+		p.trials -= len(p.v.cs[c].doses)
+		return false
+	}
+	at := slices.IndexFunc(next, func(x choice) bool { return x.candidate == c })
+	for k := range p.v.cs[c].doses {
+		next[at].option, changes[len(changes)-1].option = k, k
+		if p.weigh(next, cost, first+p.seconds[c][k]-p.seconds[c][0], changes...) {
+			return true
 		}
 	}
 	return false

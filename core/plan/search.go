@@ -19,7 +19,7 @@ type effort struct {
 	near  float64
 }
 
-var usual = effort{walks: 6000, near: 0.01}
+var usual = effort{walks: 4000, near: 0.01}
 
 // Bound is how good a plan is known to be: its value, and what no plan for the
 // request can be worth more than. Both take off what the phases cost that nothing
