@@ -358,6 +358,9 @@ func (v variantFile) checkWords() error {
 			return fmt.Errorf("equipment: %q is not one of %v", e, exercise.Equipment)
 		}
 	}
+	if err := knownSettings(v.Settings); err != nil {
+		return err
+	}
 	if len(v.Purposes) == 0 || len(v.Phases) == 0 {
 		return fmt.Errorf("purposes and phases: at least one of each is needed")
 	}
@@ -368,6 +371,25 @@ func (v variantFile) checkWords() error {
 		if len([]rune(c)) >= 90 {
 			return fmt.Errorf("cues[%d]: must be under 90 characters, is %d", i, len([]rune(c)))
 		}
+	}
+	return nil
+}
+
+// knownSettings refuses settings that no client could be asked about.
+func knownSettings(s *exercise.Settings) error {
+	if s == nil {
+		return nil
+	}
+	for _, k := range []struct {
+		field, got string
+		all        []string
+	}{{"band", s.Band, exercise.Strengths}, {"spring", s.Spring, exercise.Strengths}, {"arc", s.Arc, exercise.Arcs}} {
+		if k.got != "" && !slices.Contains(k.all, k.got) {
+			return fmt.Errorf("settings.%s: %q is not one of %v", k.field, k.got, k.all)
+		}
+	}
+	if s.WedgeGrade < 0 || s.WedgeGrade > exercise.WedgeGrades {
+		return fmt.Errorf("settings.wedge_grade: expected 1 to %d, found %d", exercise.WedgeGrades, s.WedgeGrade)
 	}
 	return nil
 }

@@ -231,6 +231,8 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 		"next: there is no variant":                                                goodFamily + "    next: [{to: two, changes: [lever]}]\n",
 		"a step changes one or two things":                                         goodFamily + "    next: [{to: one, changes: []}]\n",
 		"there is no limb \"wing\"":                                                change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: wing}}"),
+		`settings.band: "blue" is not one of`:                                      goodFamily + "    settings: {band: blue}\n",
+		"settings.wedge_grade: expected 1 to 4, found 7":                           goodFamily + "    settings: {wedge_grade: 7}\n",
 		"held[0].kind[0]: \"hat\"":                                                 goodFamily + "    held: [{kind: hat}]\n",
 		"like: there is no \"zero\" in this family":                                goodFamily + "    like: zero\n",
 		"there is no piece \"throne\"":                                             goodFamily + "    furniture: [throne]\n",
