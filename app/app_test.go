@@ -40,7 +40,7 @@ func client(name string) limit.Client {
 	no := false
 	return limit.Client{Format: "restbend.client/1", Name: name, Place: "chair", Minutes: 20, Equipment: []string{"chair"},
 		Rungs:      []limit.Rung{{Family: "sit_and_squat", Variant: "sit_to_stand"}},
-		Conditions: []limit.Condition{{ID: "osteoporosis", VertebralFracture: &no}}}
+		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", no)}}
 }
 
 func TestTheWholeStory(t *testing.T) {
@@ -116,7 +116,7 @@ func TestRefusalsSaveNothing(t *testing.T) {
 		"name: is needed":             func(c *limit.Client) { c.Name = " " },
 		"birth_year: 2035":            func(c *limit.Client) { c.BirthYear = 2035 },
 		"mass_kg":                     func(c *limit.Client) { c.MassKG = 3 },
-		"conditions[0].levels: waist": func(c *limit.Client) { c.Conditions[0] = limit.Condition{ID: "spinal_fusion", Levels: "waist"} },
+		"conditions[0].levels: waist": func(c *limit.Client) { c.Conditions[0] = limit.Condition{ID: "spinal_fusion"}.With("levels", "waist") },
 		"rungs[0].variant":            func(c *limit.Client) { c.Rungs = []limit.Rung{{Family: "bridge", Variant: "clam"}} },
 		"clearances[0].rule: made_up": func(c *limit.Client) { c.Clearances = []limit.Clearance{{Rule: "made_up", By: "x", On: "2026-01-01"}} },
 	} {
@@ -149,6 +149,32 @@ func TestRefusalsSaveNothing(t *testing.T) {
 	assert.ErrorContains(t, s.FollowUp(ctx, "x", formats.FollowUp{HoursToSettle: -1}), "hours to settle")
 }
 
+// TestWhatTheBookRefuses are mistakes that only the conditions' descriptions know.
+func TestWhatTheBookRefuses(t *testing.T) {
+	for in, says := range map[string]string{
+		`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[{"region":"lumbar","convex":"left"},{"region":"lumbar","convex":"right"}]}]}`: "conditions[0].curves[1].region: a second lumbar curve",
+		`{"format":"restbend.client/1","conditions":[{"id":"spinal_fusion","levels":"L4 to X"}]}`:                                                              "conditions[0].levels: L4 to X cannot be read",
+		`{"format":"restbend.client/1","conditions":[{"id":"spinal_fusion","months_since":0,"cleared_for_exercise":true}]}`:                                    "conditions[0].months_since: 0 months",
+		`{"format":"restbend.client/1","conditions":[{"id":"wrist_pain"},{"id":"wrist_pain"}]}`:                                                                "conditions[1].id: wrist_pain is listed twice",
+		`{"format":"restbend.client/1","conditions":[{"id":"osteoporosis","stage":"acute"}]}`:                                                                  "conditions[0].stage: is not asked about osteoporosis; expected t_score, vertebral_fracture",
+		`{"format":"restbend.client/1","conditions":[{"id":"neck_pain","side":"left"}]}`:                                                                       "conditions[0].side: is not asked about neck_pain; expected nothing",
+		`{"format":"restbend.client/1","conditions":[{"id":"disc_sciatica","stage":"persistent"}]}`:                                                            "conditions[0].stage: persistent is not known; expected one of acute, subacute, later",
+		`{"format":"restbend.client/1","conditions":[{"id":"raised_blood_pressure","reading":"high"}]}`:                                                        "conditions[0].reading: expected a reading such as 128/78, found high",
+		`{"format":"restbend.client/1","conditions":[{"id":"raised_blood_pressure","reading":"80/120"}]}`:                                                      "conditions[0].reading: expected a reading",
+		`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[{"region":"lumbar","convex":"left"},{"region":"neck","convex":"left"}]}]}`:    "conditions[0].curves[1].region",
+		`{"format":"restbend.client/1","instructions":[{"quantity":"hip_moment","max":3,"by":"x","on":"2026-10-01"}]}`:                                         "instructions[0].quantity",
+		`{"format":"restbend.client/1","clearances":[{"rule":"osteoporosis.joy","by":"x","on":"2026-10-01"}]}`:                                                 "clearances[0].rule: osteoporosis.joy is not a rule",
+		`{"format":"restbend.client/1","clearances":[{"rule":"spinal_fusion.weeks","by":"x","on":"2026-10-01"}]}`:                                              "cannot be loosened",
+		`{"format":"restbend.client/1","rungs":[{"family":"bird_dog","variant":"cat_cow"}]}`:                                                                   "rungs[0].variant: cat_cow of bird_dog",
+	} {
+		_, err := judge.Client([]byte(in), now)
+		var invalid *formats.Invalid
+		if assert.ErrorAs(t, err, &invalid, in) {
+			assert.ErrorContains(t, err, says, in)
+		}
+	}
+}
+
 func TestDemoTellsTheSameStory(t *testing.T) {
 	ctx := context.Background()
 	tell := func() []string {
@@ -160,7 +186,7 @@ func TestDemoTellsTheSameStory(t *testing.T) {
 		var out []string
 		for _, c := range clients {
 			for _, k := range c.Client.Conditions {
-				assert.Contains(t, limit.Known, k.ID)
+				assert.NotNil(t, judge.Library.Book.Condition(k.ID))
 			}
 			records, err := s.Store.RecordsOf(ctx, c.ID)
 			require.NoError(t, err)
@@ -231,7 +257,7 @@ func TestPlansFromElsewhere(t *testing.T) {
 	// For somebody whose limits bar some of it, that is left out and said.
 	no := false
 	other := client("Ben Test")
-	other.Conditions = []limit.Condition{{ID: "wrist_pain", Side: "both"}, {ID: "falls_risk"}, {ID: "extension_sensitive", Which: "slip"}}
+	other.Conditions = []limit.Condition{limit.Condition{ID: "wrist_pain"}.With("side", "both"), {ID: "falls_risk"}, limit.Condition{ID: "extension_sensitive"}.With("which", "slip")}
 	other.Tolerates.WristLoad = &no
 	otherID, err := s.AddClient(ctx, other)
 	require.NoError(t, err)
@@ -242,7 +268,7 @@ func TestPlansFromElsewhere(t *testing.T) {
 	shared := 0
 	set := s.Limits(other, s.Today())
 	for _, it := range copied.Plan.Items {
-		assert.NotEqual(t, exercise.Avoid, limit.Judge(set, s.Library.Variant(it.Variant)).Verdict)
+		assert.NotEqual(t, exercise.Avoid, limit.Judge(set, s.Library.Variant(it.Variant), limit.Kit{}).Verdict)
 		for _, was := range row.Plan.Items {
 			if was.Variant == it.Variant {
 				shared++

@@ -2,6 +2,8 @@ package app
 
 import (
 	"fmt"
+	"net/url"
+	"strconv"
 	"strings"
 
 	"restbend/core/limit"
@@ -10,7 +12,7 @@ import (
 // Choice is one answer to a question: its id and its words.
 type Choice struct{ Value, Words string }
 
-// Detail is one thing asked about a condition.
+// Detail is one thing asked about a condition, as the form asks it.
 type Detail struct {
 	Name, Label string
 	Kind        string // choice, yesno, number or text
@@ -24,77 +26,157 @@ type ConditionForm struct {
 }
 
 var (
-	sides     = []Choice{{"left", "left"}, {"right", "right"}, {"both", "both"}}
-	sideAsked = Detail{"side", "Side", "choice", sides}
+	sideChoices = []Choice{{"left", "left"}, {"right", "right"}, {"both", "both"}}
+	curveWays   = []Choice{{"left", "to the left"}, {"right", "to the right"}}
+	curveLabels = map[string]string{"cervical": "Neck curve", "thoracic": "Upper back curve", "lumbar": "Low back curve"}
+	// curveRegions are in the order in which they are asked: the neck, of which little
+	// follows, last.
+	curveRegions = []string{"thoracic", "lumbar", "cervical"}
 )
 
-// ConditionForms are all conditions in asking order, with the few details each
-// needs.
-var ConditionForms = []ConditionForm{
-	{"low_back_pain", "Low back pain", "without a named cause", []Detail{
-		{"stage", "Stage", "choice", []Choice{{"acute", "acute, days to weeks"}, {"persistent", "persistent, months"}}}}},
-	{"disc_sciatica", "Sore disc or sciatica", "", []Detail{
-		{"stage", "Stage", "choice", []Choice{{"acute", "acute"}, {"subacute", "subacute"}, {"later", "later"}}}, sideAsked,
-		{"eases", "Eased by", "choice", []Choice{{"extension", "bending back"}, {"flexion", "bending forward"}, {"neither", "neither"}}},
-		{"leg_symptoms", "Leg symptoms still?", "yesno", nil}}},
-	{"extension_sensitive", "Bending back hurts", "stenosis, facet joints, a slip", []Detail{
-		{"which", "Which", "choice", []Choice{{"stenosis", "stenosis"}, {"facet", "facet joints"}, {"slip", "a slip"}}}}},
-	{"osteopenia", "Low bone mass", "osteopenia", []Detail{{"t_score", "T-score", "number", nil}}},
-	{"osteoporosis", "Fragile bone", "osteoporosis", []Detail{
-		{"t_score", "T-score", "number", nil}, {"vertebral_fracture", "A vertebra ever broken?", "yesno", nil}}},
-	{"scoliosis", "Scoliosis", "the side each curve bulges to", []Detail{
-		{"thoracic", "Upper back curve", "choice", []Choice{{"left", "to the left"}, {"right", "to the right"}}}, {"thoracic_cobb", "its degrees", "number", nil},
-		{"lumbar", "Low back curve", "choice", []Choice{{"left", "to the left"}, {"right", "to the right"}}}, {"lumbar_cobb", "its degrees", "number", nil}}},
-	{"spinal_fusion", "Fused spine", "", []Detail{
-		{"levels", "Levels, such as L4-S1", "text", nil}, {"months_since", "Months since", "number", nil}, {"cleared_for_exercise", "Cleared for exercise?", "yesno", nil}}},
-	{"sacroiliac", "Pelvis joint", "sacroiliac", []Detail{sideAsked}},
-	{"hypermobility", "Very mobile joints", "hypermobility", nil},
-	{"hip_replacement", "Replaced hip", "", []Detail{sideAsked,
-		{"approach", "Approach", "choice", []Choice{{"posterior", "from behind"}, {"anterior", "from the front"}}}, {"months_since", "Months since", "number", nil}}},
-	{"hip_osteoarthritis", "Worn hip", "osteoarthritis", []Detail{sideAsked}},
-	{"knee_osteoarthritis", "Worn knee", "osteoarthritis", []Detail{sideAsked}},
-	{"shoulder_pain", "Sore shoulder", "", []Detail{sideAsked, {"rest_pain", "At rest or at night too?", "yesno", nil}}},
-	{"wrist_pain", "Sore wrist", "", []Detail{sideAsked}},
-	{"neck_pain", "Sore neck", "", nil},
-	{"raised_blood_pressure", "Raised blood pressure", "", []Detail{
-		{"reading", "Reading today, such as 128/78", "text", nil}, {"controlled", "Under control?", "yesno", nil}}},
-	{"falls_risk", "Falls, or fear of them", "", nil},
-	{"deconditioned", "Long out of training", "", nil},
-	{"desk_stiffness", "Stiff from sitting", "", nil},
-	{"pregnant", "Pregnant", "outside what is planned for here", nil},
+// ConditionForms are all conditions of a book in asking order, with the few details
+// each needs.
+func ConditionForms(book limit.Book) []ConditionForm {
+	var out []ConditionForm
+	for _, d := range book {
+		f := ConditionForm{ID: d.ID, Words: d.Name, Also: d.Also}
+		for _, field := range d.Fields {
+			f.Details = append(f.Details, details(field)...)
+		}
+		out = append(out, f)
+	}
+	return out
 }
 
-// ConditionWords says what a client has, in an instructor's words.
-func ConditionWords(c limit.Client) string {
-	var out []string
+// details are the inputs that a field is asked with.
+func details(f limit.Field) []Detail {
+	switch f.Kind {
+	case limit.KindChoice:
+		d := Detail{f.ID, f.Label, "choice", nil}
+		for _, c := range f.Choices {
+			d.Choices = append(d.Choices, Choice{c.ID, c.Words})
+		}
+		return []Detail{d}
+	case limit.KindSide:
+		return []Detail{{f.ID, f.Label, "choice", sideChoices}}
+	case limit.KindYesNo:
+		return []Detail{{f.ID, f.Label, "yesno", nil}}
+	case limit.KindFigure:
+		return []Detail{{f.ID, f.Label, "number", nil}}
+	case limit.KindCurves:
+		var out []Detail
+		for _, region := range curveRegions {
+			out = append(out, Detail{region, curveLabels[region], "choice", curveWays}, Detail{region + "_cobb", "its degrees", "number", nil})
+		}
+		return out
+	}
+	return []Detail{{f.ID, f.Label, "text", nil}}
+}
+
+// ReadConditions reads the ticked conditions of a form and the details under each.
+// Figures are read by number, which is told the field and what was expected; what was
+// typed is kept in values.
+func ReadConditions(book limit.Book, form url.Values, number func(field, what string) *float64, values map[string]string) []limit.Condition {
+	var out []limit.Condition
+	for _, id := range form["conditions"] {
+		k := limit.Condition{ID: id}
+		word := func(name string) string {
+			at := id + "." + name
+			values[at] = strings.TrimSpace(form.Get(at))
+			return values[at]
+		}
+		figure := func(name, what string) any {
+			if v := number(id+"."+name, what); v != nil {
+				return *v
+			}
+			return nil
+		}
+		d := book.Condition(id)
+		if d == nil {
+			out = append(out, k) // refused by name when the client is checked
+			continue
+		}
+		for _, f := range d.Fields {
+			switch f.Kind {
+			case limit.KindYesNo:
+				if answer := word(f.ID); answer != "" {
+					k = k.With(f.ID, answer == "yes")
+				}
+			case limit.KindFigure:
+				k = k.With(f.ID, figure(f.ID, f.Expects))
+			case limit.KindCurves:
+				var curves []limit.Curve
+				for _, region := range curveRegions {
+					degrees := figure(region+"_cobb", "degrees")
+					if side := word(region); side != "" {
+						curve := limit.Curve{Region: region, Convex: side}
+						curve.CobbDeg, _ = degrees.(float64)
+						curves = append(curves, curve)
+					}
+				}
+				k = k.With(f.ID, curves)
+			default:
+				k = k.With(f.ID, word(f.ID))
+			}
+		}
+		out = append(out, k)
+	}
+	return out
+}
+
+// ConditionValues writes the details of a client's conditions into the form's fields.
+func ConditionValues(book limit.Book, c limit.Client) map[string]string {
+	out := map[string]string{}
 	for _, k := range c.Conditions {
-		word := k.ID
-		for _, f := range ConditionForms {
-			if f.ID == k.ID {
-				word = strings.ToLower(f.Words)
+		d := book.Condition(k.ID)
+		if d == nil {
+			continue
+		}
+		put := func(name, value string) { out[k.ID+"."+name] = value }
+		for _, f := range d.Fields {
+			switch f.Kind {
+			case limit.KindYesNo:
+				if yes, said := k.Yes(f.ID); said {
+					put(f.ID, map[bool]string{true: "yes", false: "no"}[yes])
+				}
+			case limit.KindFigure:
+				if v, said := k.Figure(f.ID); said {
+					put(f.ID, strconv.FormatFloat(v, 'g', -1, 64))
+				}
+			case limit.KindCurves:
+				for _, curve := range k.Curves(f.ID) {
+					put(curve.Region, curve.Convex)
+					if curve.CobbDeg != 0 {
+						put(curve.Region+"_cobb", strconv.FormatFloat(curve.CobbDeg, 'g', -1, 64))
+					}
+				}
+			default:
+				put(f.ID, k.Word(f.ID))
 			}
 		}
-		switch {
-		case k.ID == "osteoporosis" && k.VertebralFracture != nil && *k.VertebralFracture:
-			word += " with a healed fracture"
-		case k.Stage != "":
-			word += ", " + k.Stage
-		case k.ID == "wrist_pain" && k.Side == "both":
-			word = "sore wrists"
-		case k.Side == "left" || k.Side == "right":
-			word += ", " + k.Side
-		case k.Levels != "":
-			word += ", " + k.Levels
+	}
+	return out
+}
+
+// FormField is the form's name of what a path in a client file such as
+// conditions[2].curves[0].convex speaks of.
+func FormField(c limit.Client, path string) string {
+	for i, k := range c.Conditions {
+		rest, ok := strings.CutPrefix(path, fmt.Sprintf("conditions[%d].", i))
+		if !ok {
+			continue
 		}
-		if k.ID == "scoliosis" && len(k.Curves) > 0 {
-			for _, curve := range k.Curves {
-				word += fmt.Sprintf(", %s to the %s", map[string]string{"thoracic": "upper", "lumbar": "low", "cervical": "neck"}[curve.Region], curve.Convex)
+		for _, field := range k.Answered() {
+			for n, curve := range k.Curves(field) {
+				if in, ok := strings.CutPrefix(rest, fmt.Sprintf("%s[%d].", field, n)); ok {
+					return k.ID + "." + curve.Region + map[string]string{"cobb_deg": "_cobb"}[in]
+				}
 			}
 		}
-		out = append(out, word)
+		return k.ID + "." + rest
 	}
-	if len(out) == 0 {
-		return "no condition noted"
+	for i, m := range c.Measures {
+		path = strings.Replace(path, fmt.Sprintf("measures[%d].value", i), m.ID, 1)
 	}
-	return strings.Join(out, " · ")
+	return path
 }

@@ -18,6 +18,7 @@ import (
 // Judge answers questions that need the library and no database.
 type Judge struct {
 	Library     *library.Library
+	Conditions  []ConditionForm // as they are asked about
 	planLibrary plan.Library
 }
 
@@ -30,7 +31,7 @@ func NewJudge() (*Judge, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the built-in exercise library: %w", err)
 	}
-	return &Judge{l, plan.NewLibrary(l.Variants, l.Hash, l.StandIns)}, nil
+	return &Judge{l, ConditionForms(l.Book), plan.NewLibrary(l.Variants, l.Hash, l.StandIns)}, nil
 }
 
 // Client reads and checks a client file as of a date. A refusal is a
@@ -49,15 +50,20 @@ func (j *Judge) Check(c limit.Client, on time.Time) error {
 	if err := formats.CheckClient(c, on); err != nil {
 		return err
 	}
-	return formats.CheckReferences(c, func(family, id string) bool {
-		v := j.Library.Variant(id)
-		return v != nil && v.Family == family
-	}, j.Library.Rules)
+	if m := j.Library.Book.CheckClient(c); m != nil {
+		return &formats.Invalid{Path: m.Path, Want: m.Want}
+	}
+	for i, r := range c.Rungs {
+		if v := j.Library.Variant(r.Variant); v == nil || v.Family != r.Family {
+			return &formats.Invalid{Path: fmt.Sprintf("rungs[%d].variant", i), Want: fmt.Sprintf("%s of %s is not in the library", r.Variant, r.Family)}
+		}
+	}
+	return nil
 }
 
 // Limits works out the client's limits on a date.
 func (j *Judge) Limits(c limit.Client, on time.Time) limit.Set {
-	return limit.For(c, j.Library.Rules, on)
+	return limit.For(c, j.Library.Book, on)
 }
 
 // Wish is what is asked of a plan; zero fields fall back to the client's own

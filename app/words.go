@@ -14,90 +14,76 @@ func Clock(seconds float64) string {
 	return fmt.Sprintf("%d:%02d", s/60, s%60)
 }
 
-var quantityNames = map[string]string{
-	"wrist_load": "weight on one wrist", "forearm_load": "weight on one forearm", "knee_load": "weight on one knee",
-	"lumbar_moment": "load on the low back", "straight_leg_raise": "straight leg raised", "hip_flexion": "hip bend",
-	"hip_extension": "hip stretch", "knee_flexion": "knee bend", "shoulder_elevation": "arm raised", "hip_adduction": "leg across the middle",
-	"hip_rotation": "hip turn", "hold_seconds": "hold", "head_lift": "lifting the head when lying", "prone": "lying face down",
-	"supine_flat": "lying flat on the back", "kneeling": "kneeling", "floor_transfer": "getting down to the floor",
-	"single_leg": "standing on one leg", "eyes_closed": "balance with the eyes closed", "head_below_heart": "head below the heart",
-	"demand": "effort, of 10", "hip_moment": "load on one hip", "hip_inward_rotation": "hip turned in", "hip_outward_rotation": "hip turned out",
-	"knee_flexion_loaded": "knee bend while it carries", "side_lying": "lying on the side", "split_stance": "a long split stance",
-	"hips_above_heart": "hips held above the heart", "base_of_support": "base of support",
-	"breath_hold": "holding the breath", "ballistic": "jerks and bounces", "loaded": "loaded work", "spring_load": "springs",
-}
-
-// needWords name the adaptations that make a limit harmless.
-var needWords = map[string]string{"pillow": "a pillow in its place", "support_hand": "a hand on a support"}
-
-var regionNames = map[string]string{"cervical": "neck", "thoracic": "upper back", "lumbar": "low back"}
-
-var directionNames = map[string]string{"flexion": "rounding forward", "extension": "arching back", "side_bend": "bending sideways",
-	"side_bend_left": "bending left", "side_bend_right": "bending right", "rotation": "turning",
-	"rotation_left": "turning left", "rotation_right": "turning right"}
-
 // QuantityWords is a movement quantity in an instructor's words.
-func QuantityWords(q string) string {
-	if n, ok := quantityNames[q]; ok {
-		return n
+func QuantityWords(name string) string {
+	q, side := exercise.Split(name)
+	switch {
+	case q == nil:
+		return strings.ReplaceAll(name, "_", " ")
+	case side == "":
+		return q.Words
+	case q.Moments: // "low back bending left"
+		return strings.TrimSuffix(q.Words, " sideways") + " " + side
 	}
-	for _, side := range []string{"_left", "_right"} {
-		if base, ok := strings.CutSuffix(q, side); ok {
-			if n, ok := quantityNames[base]; ok {
-				return n + ", " + side[1:]
-			}
-		}
-	}
-	region, direction, _ := strings.Cut(q, "_")
-	if r, ok := regionNames[region]; ok {
-		return r + " " + directionNames[direction]
-	}
-	return strings.ReplaceAll(q, "_", " ")
+	return q.Words + ", " + side
 }
+
+// regionWords are the regions of the spine as the words of quantities begin with them.
+var regionWords = []string{"low back", "upper back", "neck"}
 
 // QuantitiesWords names several quantities, with the regions of one direction
 // put together: "low back and upper back rounding forward".
 func QuantitiesWords(quantities []string) string {
-	var order []string
+	var order []string // of names, and of directions with a region before them
 	regions := map[string][]string{}
-	for _, q := range quantities {
-		region, direction, _ := strings.Cut(q, "_")
-		name, known := regionNames[region]
-		if _, spine := directionNames[direction]; !known || !spine {
-			name, direction = QuantityWords(q), ""
-			order = append(order, name)
-			continue
+	for _, name := range quantities {
+		words, region := QuantityWords(name), ""
+		if q, _ := exercise.Split(name); q != nil && q.Moments {
+			for _, r := range regionWords {
+				if rest, ok := strings.CutPrefix(words, r+" "); ok {
+					words, region = rest, r
+				}
+			}
 		}
-		if regions[direction] == nil {
-			order = append(order, "_"+direction)
+		if region == "" || regions[words] == nil {
+			order = append(order, words)
 		}
-		regions[direction] = append(regions[direction], name)
+		if region != "" {
+			regions[words] = append(regions[words], region)
+		}
 	}
-	for i, o := range order {
-		if direction, ok := strings.CutPrefix(o, "_"); ok {
-			order[i] = strings.Join(regions[direction], " and ") + " " + directionNames[direction]
+	for i, words := range order {
+		if of := regions[words]; of != nil {
+			order[i] = strings.Join(of, " and ") + " " + words
 		}
 	}
 	return strings.Join(order, ", ")
 }
 
 // unit writes a quantity's figure with its unit.
-func unit(q string, v any) string {
+func unit(name string, v any) string {
 	f, ok := v.(float64)
 	if !ok {
 		return fmt.Sprint(v)
 	}
-	switch {
-	case q == "lumbar_moment":
+	q, _ := exercise.Split(name)
+	if q == nil {
+		return fmt.Sprintf("%g", f)
+	}
+	switch q.Unit {
+	case exercise.Moment:
+		if q.Inner { // kept as it is
+			return fmt.Sprintf("%.3f of weight × height", f)
+		}
 		return fmt.Sprintf("%.0f N·m", f)
-	case q == "demand":
+	case exercise.Points:
 		return fmt.Sprintf("%.1f of 10", f)
-	case q == "hip_moment":
-		return fmt.Sprintf("%.3f of weight × height", f)
-	case strings.HasPrefix(q, "wrist_load"), strings.HasPrefix(q, "forearm_load"), strings.HasPrefix(q, "knee_load"):
+	case exercise.Share:
 		return fmt.Sprintf("%.0f%% of body weight", f*100)
-	case q == "hold_seconds":
+	case exercise.Seconds:
 		return fmt.Sprintf("%.0f s", f)
+	case exercise.Heights:
+		return fmt.Sprintf("%.0f%% of height", f*100)
 	}
 	return fmt.Sprintf("%.0f°", f)
 }
@@ -113,7 +99,7 @@ func LimitWords(l limit.Limit, name string) string {
 	case l.Quantity == "base_of_support":
 		return "Standing: " + map[any]string{"feet_apart": "on a narrow base or one leg only with a hand on a support", "narrow": "on one leg only with a hand on a support"}[l.Max]
 	case len(l.Needs) > 0:
-		s += "only with " + needWords[l.Needs[0]]
+		s += "only with " + QuantityWords(l.Needs[0])
 	case l.Allowed != nil:
 		s += "not for now"
 	case l.Bar && !strings.HasPrefix(l.Quantity, "wrist_load"):
@@ -121,23 +107,32 @@ func LimitWords(l limit.Limit, name string) string {
 	default:
 		s += "to " + unit(l.Quantity, l.Max)
 	}
-	switch l.When {
-	case "loaded":
-		s += " under load"
-	case "held":
-		s += " when held"
-	case "fast":
-		s += " when fast"
-	}
+	s += scopeWords(l)
 	if l.With != nil {
 		s += fmt.Sprintf(" while %s is over %g°", QuantityWords(l.With.Quantity), l.With.Over)
 	}
 	return s
 }
 
+// scopeWords say when a limit holds, after its figure.
+func scopeWords(l limit.Limit) string {
+	q, _ := exercise.Split(l.Quantity)
+	switch {
+	case l.When == exercise.WhenLoaded && q != nil && !q.Moments && q.Unit == exercise.Degrees:
+		return " while it carries"
+	case l.When == exercise.WhenLoaded:
+		return " under load"
+	case l.When == exercise.WhenHeld:
+		return " when held"
+	case l.When == exercise.WhenFast:
+		return " when fast"
+	}
+	return ""
+}
+
 // ReasonWords is why a variant is adapted or avoided, with value and limit.
 func ReasonWords(r limit.Reason) string {
-	if _, isFlag := r.Value.(bool); r.Quantity == "" || isFlag {
+	if _, isFlag := r.Value.(bool); r.Quantity == "" || r.Value == nil || isFlag {
 		return r.Text
 	}
 	return fmt.Sprintf("%s Here %s comes to %s; the limit is %s.", r.Text, QuantityWords(r.Quantity), unit(r.Quantity, r.Value), unit(r.Quantity, r.Limit))

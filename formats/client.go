@@ -3,7 +3,6 @@ package formats
 import (
 	"encoding/json"
 	"fmt"
-	"slices"
 	"strings"
 	"time"
 
@@ -29,22 +28,12 @@ func ReadClient(b []byte, on time.Time) (limit.Client, error) {
 	return c, CheckClient(c, on)
 }
 
-// CheckClient looks for what a schema cannot say: what is not known yet, and
-// values that cannot be true on the date.
+// CheckClient looks for what a schema cannot say: values that cannot be true on the
+// date. What the book of conditions knows is for limit.Book.CheckClient to say.
 func CheckClient(c limit.Client, on time.Time) error {
 	bad := func(path, format string, args ...any) error { return &Invalid{path, fmt.Sprintf(format, args...)} }
 	if c.BirthYear > on.Year() {
 		return bad("birth_year", "%d is in the future; expected %d or earlier", c.BirthYear, on.Year())
-	}
-	seen := map[string]bool{}
-	for i, k := range c.Conditions {
-		if seen[k.ID] {
-			return bad(fmt.Sprintf("conditions[%d].id", i), "%s is listed twice; expected each condition once", k.ID)
-		}
-		seen[k.ID] = true
-		if err := checkCondition(fmt.Sprintf("conditions[%d]", i), k); err != nil {
-			return err
-		}
 	}
 	if c.TallestHeightCM > 0 && c.HeightCM > c.TallestHeightCM+1 {
 		return bad("tallest_height_cm", "%g is less than the height now, %g; expected at least that", c.TallestHeightCM, c.HeightCM)
@@ -84,42 +73,6 @@ func CheckClient(c limit.Client, on time.Time) error {
 	for i, in := range c.Instructions {
 		if err := checkDate(fmt.Sprintf("instructions[%d].on", i), in.On, on); err != nil {
 			return err
-		}
-		if !limit.NumberQuantity(in.Quantity) {
-			return bad(fmt.Sprintf("instructions[%d].quantity", i), "%s is not a movement quantity with a figure", in.Quantity)
-		}
-	}
-	return nil
-}
-
-// checkCondition looks for details of one condition that contradict themselves.
-func checkCondition(path string, k limit.Condition) error {
-	regions := map[string]bool{}
-	for i, curve := range k.Curves {
-		if regions[curve.Region] {
-			return &Invalid{fmt.Sprintf("%s.curves[%d].region", path, i), fmt.Sprintf("a second %s curve; expected one for each region", curve.Region)}
-		}
-		regions[curve.Region] = true
-	}
-	if k.Levels != "" && !limit.KnownLevels(k.Levels) {
-		return &Invalid{path + ".levels", fmt.Sprintf("%s cannot be read; expected levels such as L4-S1 or T11-L2", k.Levels)}
-	}
-	if k.ID == "spinal_fusion" && k.Cleared != nil && *k.Cleared && k.MonthsSince != nil && *k.MonthsSince == 0 {
-		return &Invalid{path + ".months_since", "0 months after a fusion and cleared for exercise cannot both be right; expected the months since the operation"}
-	}
-	return nil
-}
-
-// CheckReferences looks for rungs and clearances that name what does not exist.
-func CheckReferences(c limit.Client, variant func(family, id string) bool, rules limit.Rules) error {
-	for i, r := range c.Rungs {
-		if !variant(r.Family, r.Variant) {
-			return &Invalid{fmt.Sprintf("rungs[%d].variant", i), fmt.Sprintf("%s of %s is not in the library", r.Variant, r.Family)}
-		}
-	}
-	for i, k := range c.Clearances {
-		if !slices.ContainsFunc(rules, func(r limit.Rule) bool { return r.ID == k.Rule }) {
-			return &Invalid{fmt.Sprintf("clearances[%d].rule", i), fmt.Sprintf("%s is not a rule", k.Rule)}
 		}
 	}
 	return nil

@@ -2,6 +2,7 @@ package formats
 
 import (
 	"math"
+	"slices"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -48,11 +49,11 @@ func NewCatalog(variants []*exercise.Variant) Catalog {
 	out := Catalog{Format: "restbend.catalog/1", Variants: []CatalogVariant{}}
 	for _, v := range variants {
 		m := v.Plain().Measured
-		base := m.Words["base_of_support"]
+		base := m.Word("base_of_support")
 		out.Variants = append(out.Variants, CatalogVariant{
 			Variant: v.ID, Family: v.Family, Name: v.Name, Position: v.Position, EndPosition: v.EndPosition, Places: v.Places,
 			Equipment: full(v.Equipment), EquipmentOneOf: full(v.EquipmentOneOf), Purposes: v.Purposes, Phases: v.Phases,
-			Sided: v.Sided, SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: math.Round(m.Demand*10) / 10,
+			Sided: v.Sided, SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: math.Round(m.Demand()*10) / 10,
 			Next: full(v.NextIDs()), Swaps: full(v.Swaps), MayAdapt: full(v.MayAdapt),
 			Dose: map[string]exercise.Dose{"studio": v.Studio, "home": v.Home},
 			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why,
@@ -106,7 +107,7 @@ type Limits struct {
 
 // NewLimits publishes a set.
 func NewLimits(s limit.Set) Limits {
-	return Limits{"restbend.limits/1", s.Status, full(s.Limits), full(s.Refer), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Session), full(s.Conflicts)}
+	return Limits{"restbend.limits/1", s.Status(), full(slices.Collect(s.Rows())), full(s.Refer()), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Session()), full(s.Conflicts)}
 }
 
 // Check is restbend.check/1.
@@ -127,10 +128,10 @@ type CheckVerdict struct {
 	Quantities  exercise.Quantities   `json:"quantities"`
 }
 
-// NewCheck judges the variants.
-func NewCheck(s limit.Set, variants []*exercise.Variant) Check {
-	out := Check{"restbend.check/1", s.Status, full(s.Refer), []CheckVerdict{}}
-	for i, j := range limit.JudgeAll(s, variants) {
+// NewCheck judges the variants, done with what there is.
+func NewCheck(s limit.Set, variants []*exercise.Variant, kit limit.Kit) Check {
+	out := Check{"restbend.check/1", s.Status(), full(s.Refer()), []CheckVerdict{}}
+	for i, j := range limit.JudgeAll(s, variants, kit) {
 		v := variants[i]
 		out.Verdicts = append(out.Verdicts, CheckVerdict{v.ID, j.Verdict, full(j.Form.Adaptations), full(j.Reasons),
 			j.Form.Measured.For(s.HeightCM, s.MassKG)})

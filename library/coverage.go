@@ -27,18 +27,23 @@ var byAnatomy = map[exercise.Place]map[exercise.Purpose]string{
 
 // coverageClient is somebody with the condition and nothing else, with the
 // details that allow a session.
-func coverageClient(id string) limit.Client {
-	yes, two, months := true, 2, 14.0
-	return limit.Client{Equipment: exercise.Equipment, Pain: limit.Pain{Now: &two}, Conditions: []limit.Condition{{ID: id, Side: "right", Stage: map[string]string{
-		"disc_sciatica": "subacute", "low_back_pain": "acute"}[id], Cleared: &yes, MonthsSince: &months, Levels: "L4-S1", Reading: "148/92",
-		Curves: []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}}}}}
+func coverageClient(d limit.Description) limit.Client {
+	two := 2
+	k := limit.Condition{ID: d.ID}
+	for field, answer := range map[string]any{"side": "right", "stage": "subacute", "cleared_for_exercise": true, "months_since": 14.0, "levels": "L4-S1",
+		"reading": "148/92", "curves": []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}}} {
+		if d.Field(field) != nil {
+			k = k.With(field, answer)
+		}
+	}
+	return limit.Client{Equipment: exercise.Equipment, Pain: limit.Pain{Now: &two}, Conditions: []limit.Condition{k}}
 }
 
 // Served counts the safe variants that serve a purpose in a place for a client.
 func (l *Library) Served(set limit.Set, place exercise.Place, purpose exercise.Purpose) int {
 	n := 0
 	for _, v := range l.Variants {
-		if slices.Contains(v.Purposes, purpose) && place.Holds(v.Position) && slices.Contains(v.Places, place) && limit.Judge(set, v).Verdict != exercise.Avoid {
+		if slices.Contains(v.Purposes, purpose) && place.Holds(v.Position) && slices.Contains(v.Places, place) && limit.Judge(set, v, limit.Kit{}).Verdict != exercise.Avoid {
 			n++
 		}
 	}
@@ -52,10 +57,12 @@ func (l *Library) Coverage(on time.Time) string {
 	var b strings.Builder
 	b.WriteString("# Coverage\n\nHow many variants are safe (as they are or adapted) for each purpose, place and condition, with all equipment at hand.\n" +
 		"Written by the test of the library; run `go test ./library -run Coverage -update` after a change.\n")
-	conditions := slices.DeleteFunc(slices.Clone(limit.Known), func(id string) bool { return id == "pregnant" })
+	var conditions []string // those that are planned for
 	sets := map[string]limit.Set{}
-	for _, id := range conditions {
-		sets[id] = limit.For(coverageClient(id), l.Rules, on)
+	for _, d := range l.Book {
+		if set := limit.For(coverageClient(d), l.Book, on); set.Status() == limit.OK {
+			conditions, sets[d.ID] = append(conditions, d.ID), set
+		}
 	}
 	for _, place := range coveragePlaces {
 		fmt.Fprintf(&b, "\n## %s\n\n| purpose | nobody in particular |", strings.ToUpper(place.Words()[:1])+place.Words()[1:])

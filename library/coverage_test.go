@@ -33,8 +33,9 @@ func TestCoverageIsCurrent(t *testing.T) {
 // What a condition wants, at least one safe variant must serve.
 func TestEveryWishOfAConditionIsServed(t *testing.T) {
 	l := load(t)
-	for _, id := range limit.Known {
-		set := limit.For(coverageClient(id), l.Rules, today)
+	for _, d := range l.Book {
+		id := d.ID
+		set := limit.For(coverageClient(d), l.Book, today)
 		for _, n := range set.Needs {
 			assert.Positive(t, l.Served(set, "mat", n.Purpose)+l.Served(set, "chair", n.Purpose), "%s wants %s", id, n.Purpose)
 		}

@@ -33,18 +33,18 @@ func TestTheLibraryIsWhole(t *testing.T) {
 		assert.Positive(t, v.Plain().Movement.Tempo(), v.ID)
 		// What a position is for is what the pose shows.
 		if v.Position == "supine" {
-			assert.False(t, v.Plain().Measured.Flags["prone"], v.ID)
+			assert.False(t, v.Plain().Measured.Flag("prone"), v.ID)
 		}
 	}
-	assert.True(t, l.Variant("curl_up").Plain().Measured.Flags["head_lift"])
-	assert.False(t, l.Variant("open_book").Plain().Measured.Flags["head_lift"], "lying on the side is not facing up")
-	assert.True(t, l.Variant("knee_lift_rail").Plain().Measured.Flags["single_leg"])
-	assert.Equal(t, "feet_apart", l.Variant("knee_lift_rail").Plain().Measured.Words["base_of_support"], "a hand on a support counts so")
+	assert.True(t, l.Variant("curl_up").Plain().Measured.Flag("head_lift"))
+	assert.False(t, l.Variant("open_book").Plain().Measured.Flag("head_lift"), "lying on the side is not facing up")
+	assert.True(t, l.Variant("knee_lift_rail").Plain().Measured.Flag("single_leg"))
+	assert.Equal(t, "feet_apart", l.Variant("knee_lift_rail").Plain().Measured.Word("base_of_support"), "a hand on a support counts so")
 }
 
 func TestMeasuredOrder(t *testing.T) {
 	l := load(t)
-	m := func(id, q string) float64 { return l.Variant(id).Plain().Measured.Numbers[q] }
+	m := func(id, q string) float64 { return l.Variant(id).Plain().Measured.Number(q) }
 	// A leg reaching on all fours loads the low back more than an arm (Callaghan,
 	// Gunning and McGill 1998, order only, from memory), and both more than lying.
 	assert.Greater(t, m("bird_dog_leg", "lumbar_moment"), m("bird_dog_arm", "lumbar_moment"))
@@ -61,24 +61,28 @@ func TestMeasuredOrder(t *testing.T) {
 var today = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
 
 func verdicts(l *Library, c limit.Client) map[string]exercise.Verdict {
-	set := limit.For(c, l.Rules, today)
+	set := limit.For(c, l.Book, today)
 	out := map[string]exercise.Verdict{}
 	for _, v := range l.Variants {
-		out[v.ID] = limit.Judge(set, v).Verdict
+		out[v.ID] = limit.Judge(set, v, limit.Kit{}).Verdict
 	}
 	return out
 }
 
 func disc(stage string) limit.Client {
-	return limit.Client{Conditions: []limit.Condition{{ID: "disc_sciatica", Stage: stage, Side: "left", Eases: "extension"}}}
+	return limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", stage).With("side", "left").With("eases", "extension")}}
 }
 
 func TestEachConditionSpeaksToAtLeastTwo(t *testing.T) {
 	l := load(t)
 	// These want much and bar nothing, or allow no session at all.
 	free := []string{"deconditioned", "desk_stiffness", "hip_osteoarthritis", "pregnant"}
-	for _, id := range limit.Known {
-		k := limit.Condition{ID: id, Curves: []limit.Curve{{Region: "thoracic", Convex: "left"}}}
+	for _, d := range l.Book {
+		id := d.ID
+		k := limit.Condition{ID: id}
+		if d.Field("curves") != nil {
+			k = k.With("curves", []limit.Curve{{Region: "thoracic", Convex: "left"}})
+		}
 		touched := 0
 		for _, v := range verdicts(l, limit.Client{Conditions: []limit.Condition{k}}) {
 			if v != exercise.Suits {
@@ -104,9 +108,9 @@ func TestMomentCapsPassAndFailTheNamedExercises(t *testing.T) {
 		assert.Equal(t, c.passes, plain(c.stage, c.id), "%s %s", c.stage, c.id)
 	}
 	// A hinge to level, as a number only the tests know: about 0.10 fails all.
-	level := exercise.Measured{Numbers: map[string]float64{"lumbar_moment": 0.10}}
+	level := exercise.AtRest().With("lumbar_moment", 0.10)
 	for _, stage := range []string{"acute", "subacute", "later"} {
-		assert.NotEmpty(t, limit.For(disc(stage), l.Rules, today).Breaks(level), stage)
+		assert.NotEmpty(t, limit.For(disc(stage), l.Book, today).Breaks(level), stage)
 	}
 }
 
@@ -116,12 +120,12 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 	l := load(t)
 	yes, not := true, false
 	clients := map[string]limit.Client{
-		"bone":     {Conditions: []limit.Condition{{ID: "osteoporosis", VertebralFracture: &not}}},
-		"fracture": {Conditions: []limit.Condition{{ID: "osteoporosis", VertebralFracture: &yes}}},
-		"strict":   {Strict: true, Conditions: []limit.Condition{{ID: "osteoporosis", VertebralFracture: &not}}},
+		"bone":     {Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", not)}},
+		"fracture": {Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", yes)}},
+		"strict":   {Strict: true, Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", not)}},
 		"acute":    disc("acute"), "subacute": disc("subacute"),
-		"flexion": {Conditions: []limit.Condition{{ID: "disc_sciatica", Stage: "subacute", Eases: "flexion", LegSymptoms: &not}}},
-		"wrist":   {Conditions: []limit.Condition{{ID: "wrist_pain", Side: "right"}}},
+		"flexion": {Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("eases", "flexion").With("leg_symptoms", not)}},
+		"wrist":   {Conditions: []limit.Condition{limit.Condition{ID: "wrist_pain"}.With("side", "right")}},
 	}
 	for _, c := range []struct {
 		client, quantity string
@@ -150,18 +154,18 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 		{"flexion", "lumbar_flexion_loaded", 10, 10.5, "disc_sciatica.flexion_ease_loaded"},
 		{"wrist", "wrist_load_right", 0.15, 0.16, "wrist_pain.wrist_load"},
 	} {
-		set := limit.For(clients[c.client], l.Rules, today)
-		assert.Empty(t, set.Breaks(exercise.Measured{Numbers: map[string]float64{c.quantity: c.inside}}), "%s %s", c.client, c.quantity)
-		broken := set.Breaks(exercise.Measured{Numbers: map[string]float64{c.quantity: c.over}})
+		set := limit.For(clients[c.client], l.Book, today)
+		assert.Empty(t, set.Breaks(exercise.AtRest().With(c.quantity, c.inside)), "%s %s", c.client, c.quantity)
+		broken := set.Breaks(exercise.AtRest().With(c.quantity, c.over))
 		if assert.NotEmpty(t, broken, "%s %s", c.client, c.quantity) {
 			assert.Equal(t, c.rule, broken[0].Rule)
 		}
 	}
 	for client, flags := range map[string][]string{"bone": {"head_lift", "eyes_closed", "ballistic", "breath_hold"}, "acute": {"ballistic"}} {
 		for _, f := range flags {
-			set := limit.For(clients[client], l.Rules, today)
-			assert.NotEmpty(t, set.Breaks(exercise.Measured{Flags: map[string]bool{f: true}}), "%s %s", client, f)
-			assert.Empty(t, set.Breaks(exercise.Measured{Flags: map[string]bool{f: false}}), "%s %s", client, f)
+			set := limit.For(clients[client], l.Book, today)
+			assert.NotEmpty(t, set.Breaks(exercise.AtRest().With(f, true)), "%s %s", client, f)
+			assert.Empty(t, set.Breaks(exercise.AtRest().With(f, false)), "%s %s", client, f)
 		}
 	}
 }
@@ -275,19 +279,19 @@ func BenchmarkMeasure(b *testing.B) {
 // TestJudgingAllIsJudgingEach: several at once give what one after the other gives.
 func TestJudgingAllIsJudgingEach(t *testing.T) {
 	l := load(t)
-	set := limit.For(disc("subacute"), l.Rules, today)
-	for i, j := range limit.JudgeAll(set, l.Variants) {
-		assert.Equal(t, limit.Judge(set, l.Variants[i]), j, l.Variants[i].ID)
+	set := limit.For(disc("subacute"), l.Book, today)
+	for i, j := range limit.JudgeAll(set, l.Variants, limit.Kit{}) {
+		assert.Equal(t, limit.Judge(set, l.Variants[i], limit.Kit{}), j, l.Variants[i].ID)
 	}
-	assert.Empty(t, limit.JudgeAll(set, nil))
+	assert.Empty(t, limit.JudgeAll(set, nil, limit.Kit{}))
 }
 
 func BenchmarkJudgeAll(b *testing.B) {
 	l := load(b)
-	set := limit.For(disc("acute"), l.Rules, today)
+	set := limit.For(disc("acute"), l.Book, today)
 	for b.Loop() {
 		for _, v := range l.Variants {
-			limit.Judge(set, v)
+			limit.Judge(set, v, limit.Kit{})
 		}
 	}
 }

@@ -12,7 +12,6 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
-	"path"
 	"slices"
 	"sort"
 	"sync"
@@ -24,14 +23,14 @@ import (
 	"restbend/core/limit"
 )
 
-//go:embed limbs.yaml poses.yaml stand_ins.yaml families rules
+//go:embed limbs.yaml poses.yaml stand_ins.yaml families conditions
 var embedded embed.FS
 
-// Library is everything that is taught and the rules it is judged by.
+// Library is everything that is taught and the book it is judged by.
 type Library struct {
 	Families []*exercise.Family
 	Variants []*exercise.Variant // of all families, in file order
-	Rules    limit.Rules
+	Book     limit.Book          // the conditions with their rules
 	StandIns map[string][]string // what can stand in at home for equipment
 	Hash     string              // of the files it came from
 	byID     map[string]*exercise.Variant
@@ -44,7 +43,7 @@ func (l *Library) Variant(id string) *exercise.Variant { return l.byID[id] }
 func Load() (*Library, error) { return LoadFrom(embedded) }
 
 // LoadFrom reads a library from files laid out like the built-in ones:
-// limbs.yaml, poses.yaml, families/*.yaml and rules/*.yaml. With an error about the variants
+// limbs.yaml, poses.yaml, families/*.yaml and conditions/*.yaml. With an error about the variants
 // it still returns what could be read, for tools that show authors their poses;
 // the program itself refuses such a library.
 func LoadFrom(files fs.FS) (*Library, error) {
@@ -124,19 +123,8 @@ func LoadFrom(files fs.FS) (*Library, error) {
 			l.Variants = append(l.Variants, v)
 		}
 	}
-	names, err = fs.Glob(files, "rules/*.yaml")
-	if err != nil {
+	if l.Book, err = readBook(files, hash); err != nil {
 		return nil, err
-	}
-	for _, name := range names {
-		var rules limit.Rules
-		if err := read(name, &rules); err != nil {
-			return nil, err
-		}
-		if err := rules.Check(); err != nil {
-			return nil, fmt.Errorf("%s: %w", path.Base(name), err)
-		}
-		l.Rules = append(l.Rules, rules...)
 	}
 	l.Hash = hex.EncodeToString(hash.Sum(nil))[:16]
 	return l, errors.Join(append(wrong, l.check())...)

@@ -49,8 +49,8 @@ func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exe
 	}
 	m.Poses["start"] = first
 	for _, s := range v.Steps {
-		if !slices.Contains([]string{"in", "out", "free"}, s.Breath) {
-			return m, fmt.Errorf("steps: breath %q is not in, out or free", s.Breath)
+		if !slices.Contains(exercise.BreathWords, s.Breath) {
+			return m, fmt.Errorf("steps: breath %q is not one of %v", s.Breath, exercise.BreathWords)
 		}
 		if s.Seconds <= 0 || s.Seconds > 60 {
 			return m, fmt.Errorf("steps: seconds must be over 0 and at most 60, is %g", s.Seconds)

@@ -6,70 +6,125 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/limit/limittest"
 )
 
-// condition draws one known condition with random details.
-func condition(t *rapid.T, id string) limit.Condition {
-	c := limit.Condition{ID: id}
-	flag := func(name string) *bool {
+// limited draws anything that limits a client: conditions, pain, measures, tests, what is
+// not borne, and instructions.
+func limited(t *rapid.T, l *Library) limit.Client {
+	maybe := func(name string) *bool {
 		if rapid.Bool().Draw(t, name+" said") {
 			b := rapid.Bool().Draw(t, name)
 			return &b
 		}
 		return nil
 	}
-	switch id {
-	case "osteoporosis":
-		c.VertebralFracture = flag("fracture")
-	case "disc_sciatica":
-		c.Stage = rapid.SampledFrom([]string{"", "acute", "subacute", "later"}).Draw(t, "stage")
-		c.Eases = rapid.SampledFrom([]string{"", "flexion", "extension", "neither"}).Draw(t, "eases")
-		c.Side, c.LegSymptoms = rapid.SampledFrom([]string{"", "left", "right", "both"}).Draw(t, "side"), flag("leg")
-	case "wrist_pain":
-		c.Side = rapid.SampledFrom([]string{"", "left", "right", "both"}).Draw(t, "wrist")
-	}
-	return c
+	pain := rapid.IntRange(0, 8).Draw(t, "pain")
+	return limit.Client{Conditions: limittest.Conditions(t, l.Book, 4), Pain: limit.Pain{Now: &pain}, Strict: rapid.Bool().Draw(t, "strict"),
+		Tolerates: limit.Tolerates{Floor: maybe("floor"), Kneeling: maybe("kneeling"), WristLoad: maybe("wrists"), SupineFlat: maybe("flat"), Prone: maybe("prone")}}
 }
 
-// TestAnotherConditionNeverLoosens: whatever is barred for a client stays barred
-// when something more is known to be wrong, and a red flag always stops the
-// plan.
-func TestAnotherConditionNeverLoosens(t *testing.T) {
+// more is something else that may limit a client.
+func more(t *rapid.T, l *Library, c limit.Client) (limit.Client, string) {
+	kind := rapid.SampledFrom([]string{"condition", "measure", "screen", "instruction", "pain", "strict", "tolerates"}).Draw(t, "more")
+	switch kind {
+	case "condition":
+		d := rapid.SampledFrom(l.Book).Draw(t, "further")
+		if !c.Has(d.ID) {
+			c.Conditions = append(slices.Clone(c.Conditions), limittest.Condition(t, d))
+		}
+	case "measure":
+		m := limit.Measure{ID: rapid.SampledFrom([]string{"lumbar_flexion_deg", "lumbar_extension_deg", "thoracic_rotation_deg"}).Draw(t, "measure"), Value: rapid.Float64Range(0, 60).Draw(t, "degrees")}
+		if m.ID == "thoracic_rotation_deg" {
+			m.Side = rapid.SampledFrom([]string{"", "left", "right"}).Draw(t, "measured side")
+		}
+		c.Measures = append(slices.Clone(c.Measures), m)
+	case "screen":
+		c.Screens = append(slices.Clone(c.Screens), limit.Screen{ID: rapid.SampledFrom(limit.ScreenTests).Draw(t, "test").ID, Finding: "painful",
+			Sensation: rapid.SampledFrom([]string{"pinch", "pain", "solid_stop", "stretch"}).Draw(t, "sensation")})
+	case "instruction":
+		numbers := slices.DeleteFunc(slices.Clone(exercise.Registry), func(q exercise.Quantity) bool { return q.Kind != exercise.Number })
+		c.Instructions = append(slices.Clone(c.Instructions), limit.Instruction{Quantity: rapid.SampledFrom(numbers).Draw(t, "quantity").ID, Max: rapid.Float64Range(0, 90).Draw(t, "at most")})
+	case "pain":
+		worse := min(10, *c.Pain.Now+rapid.IntRange(1, 5).Draw(t, "worse by"))
+		c.Pain.Now = &worse
+	case "strict":
+		c.Strict = true
+	case "tolerates":
+		no := false
+		c.Tolerates = limit.Tolerates{Floor: &no, Kneeling: &no, WristLoad: &no, SupineFlat: &no, Prone: &no}
+	}
+	return c, kind
+}
+
+// TestNothingMoreEverLoosens: whatever is barred for a client stays barred when
+// something more is known to be wrong, whoever says it; a verdict never calls safe what
+// a limit bars; and a red flag always stops the plan.
+func TestNothingMoreEverLoosens(t *testing.T) {
 	l := load(t)
+	strictness := []exercise.Verdict{exercise.Suits, exercise.Adapt, exercise.Avoid}
 	rapid.Check(t, func(t *rapid.T) {
-		var some, more limit.Client
-		for _, id := range limit.Known {
-			if !rapid.Bool().Draw(t, id) {
-				continue
+		some := limited(t, l)
+		all, kind := more(t, l, some)
+		few, many := limit.For(some, l.Book, today), limit.For(all, l.Book, today)
+		before, after := limit.JudgeAll(few, l.Variants, limit.Kit{}), limit.JudgeAll(many, l.Variants, limit.Kit{})
+		for i, v := range l.Variants {
+			if slices.Index(strictness, after[i].Verdict) < slices.Index(strictness, before[i].Verdict) {
+				t.Fatalf("%s: %s became %s with one more %s", v.ID, before[i].Verdict, after[i].Verdict, kind)
 			}
-			c := condition(t, id)
-			more.Conditions = append(more.Conditions, c)
-			if rapid.Bool().Draw(t, id+" in both") {
-				some.Conditions = append(some.Conditions, c)
-			}
-		}
-		few, all := limit.For(some, l.Rules, today), limit.For(more, l.Rules, today)
-		for _, v := range l.Variants {
-			for _, f := range v.Forms {
-				m := v.FormOf(f.Adaptations).Measured
-				if len(few.Breaks(m)) > 0 && len(all.Breaks(m)) == 0 {
-					t.Fatalf("%s is barred for %v but not for %v", v.ID, some.Conditions, more.Conditions)
-				}
-			}
-			// A verdict never calls safe what a limit bars.
-			if j := limit.Judge(all, v); j.Verdict != exercise.Avoid && len(all.Breaks(j.Form.Measured)) > 0 {
-				t.Fatalf("%s is called %s", v.ID, j.Verdict)
+			if after[i].Verdict != exercise.Avoid && len(many.Breaks(after[i].Form.Measured)) > 0 {
+				t.Fatalf("%s is called %s and breaks a limit", v.ID, after[i].Verdict)
 			}
 		}
-		more.RedFlags = []string{rapid.SampledFrom(limit.RedFlags).Draw(t, "flag").ID}
-		if limit.For(more, l.Rules, today).Status != limit.Refer {
+		if few.Status() == limit.Refer && many.Status() != limit.Refer {
+			t.Fatalf("one more %s and nobody needs to be asked any more", kind)
+		}
+		all.RedFlags = []string{rapid.SampledFrom(limit.RedFlags).Draw(t, "flag").ID}
+		if limit.For(all, l.Book, today).Status() != limit.Refer {
 			t.Fatal("a red flag must stop the plan")
 		}
 	})
+}
+
+// TestWhatWasNotMeasuredIsNeverSafe takes one value after the other out of what was
+// measured: every limit on it must break then, and say why.
+func TestWhatWasNotMeasuredIsNeverSafe(t *testing.T) {
+	l := load(t)
+	still := exercise.AtRest()
+	seen := map[string]bool{}
+	for _, d := range l.Book {
+		for _, rule := range d.Rules {
+			c, ok := meets(d, rule, "")
+			require.True(t, ok, rule.ID)
+			set := limit.For(c, l.Book, today)
+			assert.Empty(t, set.Breaks(still), "%s: a body at rest is inside every limit", rule.ID)
+			for row := range set.Rows() {
+				if row.With != nil {
+					nothing := still
+					nothing.Moments = nil
+					assert.NotEmpty(t, set.Breaks(nothing), rule.ID)
+					continue
+				}
+				name := row.Quantity
+				if row.When != exercise.WhenAny {
+					name += "_" + string(row.When)
+				}
+				seen[name] = true
+				broken := set.Breaks(still.Without(name))
+				if assert.NotEmpty(t, broken, "%s: %s was not measured", rule.ID, name) {
+					assert.Contains(t, broken[0].Text, "not measured")
+					assert.Nil(t, broken[0].Value)
+				}
+				assert.NotEmpty(t, set.Breaks(exercise.Measured{}), rule.ID)
+			}
+		}
+	}
+	assert.Greater(t, len(seen), 40)
 }
 
 // TestWords looks over what is said to instructors and clients.
@@ -126,7 +181,7 @@ func TestLaddersLeadUpward(t *testing.T) {
 		for _, n := range v.Next {
 			to := l.Variant(n.To)
 			assert.Equal(t, v.Family, to.Family, "%s to %s", v.ID, n.To)
-			from, then := v.Plain().Measured.Demand, to.Plain().Measured.Demand
+			from, then := v.Plain().Measured.Demand(), to.Plain().Measured.Demand()
 			if n.Though == "" {
 				assert.GreaterOrEqual(t, then, from-0.05, "%s to %s: measured demand falls, and the step does not say why", v.ID, n.To)
 			}

@@ -127,7 +127,7 @@ func curvesView(k store.Client) *curveView {
 	v := &curveView{Client: k, Drawing: template.HTML(draw.SVGBack(curvesOf(k.Client), draw.Light))}
 	for _, region := range []string{"thoracic", "lumbar"} {
 		for _, side := range []string{"left", "right"} {
-			on := slices.ContainsFunc(k.Client.Conditions[i].Curves, func(c limit.Curve) bool { return c.Region == region && c.Convex == side })
+			on := slices.ContainsFunc(k.Client.Conditions[i].Curves("curves"), func(c limit.Curve) bool { return c.Region == region && c.Convex == side })
 			words := map[string]string{"thoracic": "upper", "lumbar": "low"}[region] + " back bulges to the " + side
 			v.Spots = append(v.Spots, curveSpot{region, side, words, on})
 		}
@@ -147,7 +147,7 @@ func (w *site) tapCurve(c *gin.Context) {
 			if k.Conditions[i].ID != "scoliosis" {
 				continue
 			}
-			curves := slices.Clone(k.Conditions[i].Curves)
+			curves := k.Conditions[i].Curves("curves")
 			at := slices.IndexFunc(curves, func(x limit.Curve) bool { return x.Region == region })
 			switch {
 			case at < 0:
@@ -157,7 +157,7 @@ func (w *site) tapCurve(c *gin.Context) {
 			default:
 				curves[at].Convex = side
 			}
-			k.Conditions[i].Curves = curves
+			k.Conditions[i] = k.Conditions[i].With("curves", curves)
 		}
 		return nil
 	})

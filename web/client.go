@@ -38,8 +38,8 @@ func (w *site) clients(c *gin.Context) {
 	}
 	var rows []clientRow
 	for _, k := range all {
-		row := clientRow{Client: k, Caution: app.ConditionWords(k.Client), Age: age(k.Client.BirthYear, w.Today()),
-			Refer: w.Limits(k.Client, w.Today()).Status == limit.Refer}
+		row := clientRow{Client: k, Caution: w.Library.Book.Words(k.Client), Age: age(k.Client.BirthYear, w.Today()),
+			Refer: w.Limits(k.Client, w.Today()).Status() == limit.Refer}
 		records, err := w.Store.RecordsOf(c, k.ID)
 		if err != nil {
 			w.refused(c, err)
@@ -105,11 +105,11 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	}
 	rose := roseOf(set, exercise.Measured{}, k.Client)
 	w.pages.render(c, status, "client", gin.H{
-		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": app.ConditionWords(k.Client), "Set": set,
+		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
-		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": ruleReasons(set),
+		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set),
 		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
 }
@@ -126,7 +126,7 @@ func limitLines(set limit.Set) []limitLine {
 	}
 	var groups []*group
 	at := map[string]*group{}
-	for _, l := range set.Limits {
+	for l := range set.Rows() {
 		key := fmt.Sprint(l.Max, l.Allowed != nil, l.When, l.With, l.Bar)
 		for _, r := range l.Reasons {
 			key += r.Rule
@@ -160,7 +160,7 @@ func limitLines(set limit.Set) []limitLine {
 // sessionLines say what a whole session may hold, beside what holds for everybody.
 func sessionLines(set limit.Set) []limitLine {
 	var out []limitLine
-	for _, k := range set.Session {
+	for _, k := range set.Session() {
 		if k.Count != limit.WristSeconds {
 			out = append(out, limitLine{plan.CountWords(k.Count, k.Max), k.Reasons})
 		}
@@ -169,13 +169,13 @@ func sessionLines(set limit.Set) []limitLine {
 }
 
 // ruleReasons are the rules that hold for a client, each once, for loosening.
-func ruleReasons(set limit.Set) []limit.Reason {
+func (w *site) ruleReasons(set limit.Set) []limit.Reason {
 	var out []limit.Reason
-	for _, l := range set.Limits {
+	for l := range set.Rows() {
 		for _, r := range l.Reasons {
 			known := slices.ContainsFunc(out, func(o limit.Reason) bool { return o.Rule == r.Rule })
 			kind, _, _ := strings.Cut(r.Rule, ".")
-			if !known && slices.Contains(limit.Known, kind) {
+			if !known && w.Library.Book.Condition(kind) != nil {
 				out = append(out, r)
 			}
 		}

@@ -9,7 +9,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/store"
@@ -31,7 +30,7 @@ func (w *site) showIntake(c *gin.Context, status int, f intake) {
 		f.Wrong = map[string]string{}
 	}
 	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": limit.RedFlags, "Goals": w.offeredGoals(),
-		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Strengths": exercise.Strengths, "Arcs": exercise.Arcs, "Conditions": app.ConditionForms,
+		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Strengths": exercise.Strengths, "Arcs": exercise.Arcs, "Conditions": w.Conditions,
 		"Tasks": limit.Tasks, "Kept": w.kept(f)})
 }
 
@@ -55,7 +54,7 @@ func (w *site) editClient(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(k.Client)})
+	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Book, k.Client)})
 }
 
 // form is what was posted.
@@ -98,7 +97,7 @@ func (w *site) readDraft(c *gin.Context, posted url.Values) (intake, error) {
 		}
 		into = k.Client
 	}
-	f := readIntake(posted, into, w.Today().Year())
+	f := readIntake(w.Library.Book, posted, into, w.Today().Year())
 	f.ID, f.Version = id, posted.Get("version")
 	if len(f.Wrong) == 0 && f.Client.Name != "" {
 		f.take(w.CheckClient(f.Client))
@@ -119,10 +118,10 @@ type kept struct {
 }
 
 func (w *site) kept(f intake) kept {
-	set := w.Limits(f.Client, w.Today())
-	k := kept{Form: f, At: w.Now().Format("15:04"), Refer: set.Refer, Limits: len(set.Limits), Unknown: set.Defaults, Count: map[string]int{}}
+	set, kit := w.Limits(f.Client, w.Today()), limit.KitOf(f.Client, f.Client.Place)
+	k := kept{Form: f, At: w.Now().Format("15:04"), Refer: set.Refer(), Limits: len(slices.Collect(set.Rows())), Unknown: set.Defaults, Count: map[string]int{}}
 	for _, v := range w.Library.Variants {
-		k.Count[string(limit.Judge(set, v).Verdict)]++
+		k.Count[string(limit.Judge(set, v, kit).Verdict)]++
 	}
 	for _, t := range limit.Heard(f.Client.GoalText) {
 		if !slices.Contains(f.Client.Tasks, t.ID) {

@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"net/url"
 	"regexp"
 	"slices"
@@ -35,15 +36,9 @@ func (f *intake) take(err error) bool {
 	if !errors.As(err, &invalid) {
 		return false
 	}
-	field := invalid.Path
-	for i, k := range f.Client.Conditions {
-		field = strings.Replace(field, fmt.Sprintf("conditions[%d]", i), k.ID, 1)
-	}
+	field := app.FormField(f.Client, invalid.Path)
 	if at := strings.Index(field, "["); at > 0 && strings.HasPrefix(field, "owned.") {
 		field = field[:at]
-	}
-	for i := range f.Client.Measures {
-		field = strings.Replace(field, fmt.Sprintf("measures[%d].value", i), f.Client.Measures[i].ID, 1)
 	}
 	f.Wrong[field] = app.Capital(invalid.Want) + "."
 	f.Refusal = app.Capital(strings.ReplaceAll(strings.TrimPrefix(field, "owned."), "_", " ")) + ": " + invalid.Want + "."
@@ -51,7 +46,7 @@ func (f *intake) take(err error) bool {
 }
 
 // readIntake reads the form into the client it starts from.
-func readIntake(form url.Values, into limit.Client, year int) intake {
+func readIntake(book limit.Book, form url.Values, into limit.Client, year int) intake {
 	f := intake{Client: into, Year: year, Values: map[string]string{}, Wrong: map[string]string{}}
 	k := &f.Client
 	number := func(field string, what string) *float64 {
@@ -109,7 +104,7 @@ func readIntake(form url.Values, into limit.Client, year int) intake {
 		k.Goals = append(k.Goals, exercise.Purpose(g))
 	}
 	k.Tasks = form["tasks"]
-	k.Conditions = readConditions(form, &f, number)
+	k.Conditions = app.ReadConditions(book, form, number, f.Values)
 	k.Pain = limit.Pain{Now: whole("pain_now", "0 to 10"), Worst24h: whole("pain_worst", "0 to 10"), SettlesHours: number("settles_hours", "hours")}
 	bears := func(name string) *bool {
 		yes := form.Get("bears_"+name) != "no"
@@ -175,49 +170,8 @@ func readOwned(form url.Values, f *intake) limit.Owned {
 	return o
 }
 
-// readConditions reads the ticked conditions and the details under each.
-func readConditions(form url.Values, f *intake, number func(field, what string) *float64) []limit.Condition {
-	var out []limit.Condition
-	yes := func(field string) *bool {
-		switch form.Get(field) {
-		case "yes":
-			b := true
-			return &b
-		case "no":
-			b := false
-			return &b
-		}
-		return nil
-	}
-	for _, id := range form["conditions"] {
-		at := func(detail string) string { return id + "." + detail }
-		word := func(detail string) string {
-			v := strings.TrimSpace(form.Get(at(detail)))
-			f.Values[at(detail)] = v
-			return v
-		}
-		k := limit.Condition{ID: id, Stage: word("stage"), Side: word("side"), Eases: word("eases"), Which: word("which"), Approach: word("approach"),
-			Levels: word("levels"), Reading: word("reading"),
-			TScore: number(at("t_score"), "a score such as −2.8"), MonthsSince: number(at("months_since"), "months"),
-			LegSymptoms: yes(at("leg_symptoms")), VertebralFracture: yes(at("vertebral_fracture")), Cleared: yes(at("cleared_for_exercise")),
-			Controlled: yes(at("controlled")), RestPain: yes(at("rest_pain"))}
-		for _, region := range []string{"thoracic", "lumbar"} {
-			cobb := number(at(region+"_cobb"), "degrees")
-			if side := word(region); side != "" {
-				curve := limit.Curve{Region: region, Convex: side}
-				if cobb != nil {
-					curve.CobbDeg = *cobb
-				}
-				k.Curves = append(k.Curves, curve)
-			}
-		}
-		out = append(out, k)
-	}
-	return out
-}
-
 // valuesOf writes a client's figures into the form's free fields.
-func valuesOf(c limit.Client) map[string]string {
+func valuesOf(book limit.Book, c limit.Client) map[string]string {
 	v := map[string]string{}
 	put := func(field string, n float64) {
 		if n != 0 {
@@ -238,26 +192,7 @@ func valuesOf(c limit.Client) map[string]string {
 	if c.Pain.SettlesHours != nil {
 		v["settles_hours"] = strconv.FormatFloat(*c.Pain.SettlesHours, 'g', -1, 64)
 	}
-	for _, k := range c.Conditions {
-		set := func(detail, value string) { v[k.ID+"."+detail] = value }
-		for detail, p := range map[string]*float64{"t_score": k.TScore, "months_since": k.MonthsSince} {
-			if p != nil {
-				set(detail, strconv.FormatFloat(*p, 'g', -1, 64))
-			}
-		}
-		for detail, p := range map[string]*bool{"leg_symptoms": k.LegSymptoms, "vertebral_fracture": k.VertebralFracture,
-			"cleared_for_exercise": k.Cleared, "controlled": k.Controlled, "rest_pain": k.RestPain} {
-			set(detail, yesNo(p))
-		}
-		for detail, word := range map[string]string{"stage": k.Stage, "side": k.Side, "eases": k.Eases, "which": k.Which,
-			"approach": k.Approach, "levels": k.Levels, "reading": k.Reading} {
-			set(detail, word)
-		}
-		for _, curve := range k.Curves {
-			set(curve.Region, curve.Convex)
-			put(k.ID+"."+curve.Region+"_cobb", curve.CobbDeg)
-		}
-	}
+	maps.Copy(v, app.ConditionValues(book, c))
 	figures := func(field string, list []float64) {
 		var words []string
 		for _, n := range list {
@@ -301,17 +236,6 @@ func (f intake) HasBand(s string) bool { return slices.Contains(f.Client.Owned.B
 
 // HasArc says whether an arc is ticked.
 func (f intake) HasArc(s string) bool { return slices.Contains(f.Client.Owned.Arc, s) }
-
-// yesNo is a three-way answer as the form's word.
-func yesNo(b *bool) string {
-	switch {
-	case b == nil:
-		return ""
-	case *b:
-		return "yes"
-	}
-	return "no"
-}
 
 // Refuses says whether the client was marked as not bearing something.
 func (f intake) Refuses(b *bool) bool { return b != nil && !*b }

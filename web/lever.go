@@ -96,7 +96,7 @@ func (b *bench) show(l body.Lever, set limit.Set) {
 		}
 	}
 	moment := 0.0
-	for _, m := range set.Limits {
+	for m := range set.Rows() {
 		if figure, ok := m.Number(); ok && m.Quantity == "lumbar_moment" {
 			moment = figure
 		}
@@ -118,7 +118,7 @@ func (b *bench) against(l body.Lever, set limit.Set, cap float64) {
 	if !b.Wish.Side {
 		one /= 2
 	}
-	m := exercise.Measured{Numbers: map[string]float64{"lumbar_moment": l.LowBack, "wrist_load_left": one, "wrist_load_right": one, "wrist_load": one}}
+	m := exercise.AtRest().With("lumbar_moment", l.LowBack).With("wrist_load", one) // nothing else is looked at
 	broken := set.Breaks(m)
 	switch {
 	case len(broken) > 0:

@@ -91,7 +91,7 @@ func (w *site) shelf(c *gin.Context) {
 		who = k.Client
 	}
 	for _, id := range wish.Conditions {
-		if !slices.Contains(limit.Known, id) {
+		if w.Library.Book.Condition(id) == nil {
 			fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("Condition: %s is not known.", id))
 			return
 		}
@@ -100,8 +100,8 @@ func (w *site) shelf(c *gin.Context) {
 		}
 	}
 	s := shelf{Wish: wish, Clients: clients, Purposes: exercise.Purposes, Positions: exercise.Positions, Places: exercise.Places,
-		Kit: exercise.Equipment, Efforts: exercise.Efforts, Conditions: app.ConditionForms, Of: len(w.Library.Variants)}
-	set := w.Limits(who, w.Today())
+		Kit: exercise.Equipment, Efforts: exercise.Efforts, Conditions: w.Conditions, Of: len(w.Library.Variants)}
+	set, kit := w.Limits(who, w.Today()), limit.KitOf(who, who.Place)
 	for _, f := range w.Library.Families {
 		shown := shelfFamily{Name: f.Name, Why: f.Why}
 		for _, v := range f.Variants {
@@ -110,7 +110,7 @@ func (w *site) shelf(c *gin.Context) {
 			}
 			k := card{ID: v.ID, Name: v.Name, Position: v.Position.Words(), Effort: v.Effort(), Figure: w.figures.thumb(v.ID), Link: "/library/" + v.ID}
 			if wish.Judges() {
-				j := limit.Judge(set, v)
+				j := limit.Judge(set, v, kit)
 				if j.Verdict == exercise.Avoid && !wish.Barred {
 					s.Hidden++
 					continue
@@ -130,13 +130,13 @@ func (w *site) shelf(c *gin.Context) {
 	w.pages.render(c, http.StatusOK, "library", s)
 }
 
-// formOf is the form a judgement wants taught; nil for the plain one, which is
-// drawn once for everybody.
-func formOf(j limit.Judgement) *exercise.Form {
-	if j.Verdict == exercise.Adapt {
-		return j.Form
+// formOf is the form a judgement wants taught; nil for the plain one at its usual
+// height, which is drawn once for everybody.
+func formOf(j limit.Judgement, v *exercise.Variant) *exercise.Form {
+	if j.Form == v.Plain() {
+		return nil
 	}
-	return nil
+	return j.Form
 }
 
 // judgementWords is one line on a verdict: the adaptations, or the first reason.
@@ -241,7 +241,7 @@ func (w *site) exercise(c *gin.Context) {
 			s.Family = f
 		}
 	}
-	set := limit.Set{HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}
+	set, kit := limit.Set{HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}, limit.Kit{}
 	form := v.Plain()
 	if id := c.Query("client"); id != "" {
 		if s.Client, err = w.Store.Client(c, id); err != nil {
@@ -249,7 +249,8 @@ func (w *site) exercise(c *gin.Context) {
 			return
 		}
 		set = w.Limits(s.Client.Client, w.Today())
-		s.Judged, s.Judgement = true, limit.Judge(set, v)
+		kit = limit.KitOf(s.Client.Client, s.Client.Client.Place)
+		s.Judged, s.Judgement = true, limit.Judge(set, v, kit)
 		form = s.Judgement.Form
 		for _, r := range s.Judgement.Reasons {
 			if !slices.Contains(s.Reasons, r.Text) {
@@ -294,13 +295,13 @@ func (w *site) exercise(c *gin.Context) {
 		j := limit.Judgement{Verdict: "", Form: o.Plain()}
 		why := o.Position.Words()
 		if s.Judged {
-			j = limit.Judge(set, o)
+			j = limit.Judge(set, o, kit)
 			if words := judgementWords(j); words != "" {
 				why = words
 			}
 		}
 		other := roseOf(set, j.Form.Measured, limit.Client{})
-		s.Swaps = append(s.Swaps, swapCard{o.Name, keep("/library/" + id + "?"), why, j.Verdict, w.figures.get(want{variant: id, form: formOf(j), theme: draw.Light}),
+		s.Swaps = append(s.Swaps, swapCard{o.Name, keep("/library/" + id + "?"), why, j.Verdict, w.figures.get(want{variant: id, form: formOf(j, o), theme: draw.Light}),
 			template.HTML(draw.SVGRose(other.Rose, 56, "", draw.Light, o.Name+". "+other.text()))})
 	}
 	w.pages.render(c, http.StatusOK, "exercise", s)
@@ -310,7 +311,7 @@ func (w *site) exercise(c *gin.Context) {
 func (s *sheet) phases(m exercise.Movement) {
 	total := m.Tempo()
 	for _, step := range m.Steps {
-		breath := map[string]string{"in": "breathe in", "out": "breathe out", "free": "easy breath"}[step.Breath]
+		breath := map[string]string{"in": "breathe in", "out": "breathe out", "free": "easy breath", exercise.BreathHeld: "hold the breath"}[step.Breath]
 		name := strings.ReplaceAll(step.To, "_", " ")
 		if step.To == "start" {
 			name = "return"
@@ -333,10 +334,10 @@ func (s *sheet) facts(m exercise.Measured, set limit.Set) {
 	add := func(name, format string, args ...any) {
 		s.Facts = append(s.Facts, fact{name, fmt.Sprintf(format, args...)})
 	}
-	add("demand", "%.1f of 10, %s", m.Demand, v.Effort())
-	add("low back", "%.0f N·m", exercise.NewtonMetres(m.Numbers["lumbar_moment"], set.HeightCM, set.MassKG))
+	add("demand", "%.1f of 10, %s", m.Demand(), v.Effort())
+	add("low back", "%.0f N·m", exercise.NewtonMetres(m.Number("lumbar_moment"), set.HeightCM, set.MassKG))
 	for _, part := range []struct{ name, quantity string }{{"one wrist", "wrist_load"}, {"one forearm", "forearm_load"}, {"one knee", "knee_load"}} {
-		if share := m.Numbers[part.quantity]; share > 0.05 {
+		if share := m.Number(part.quantity); share > 0.05 {
 			add(part.name, "%.0f%% of body weight", 100*share)
 		}
 	}
@@ -347,7 +348,7 @@ func (s *sheet) facts(m exercise.Measured, set limit.Set) {
 	}
 	add("chain", "%s", strings.ReplaceAll(v.Chain, "_", " "))
 	add("body", "%s", v.Orientation())
-	add("base of support", "%s", strings.ReplaceAll(m.Words["base_of_support"], "_", " "))
+	add("base of support", "%s", strings.ReplaceAll(m.Word("base_of_support"), "_", " "))
 	add("feedback of the surface", "%s", v.Feedback())
 }
 
@@ -365,7 +366,7 @@ func (w *site) exerciseFilm(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		shape.form = formOf(limit.Judge(w.Limits(k.Client, w.Today()), v))
+		shape.form = formOf(limit.Judge(w.Limits(k.Client, w.Today()), v, limit.KitOf(k.Client, k.Client.Place)), v)
 	}
 	stills := w.figures.film(shape)
 	if stills == nil {

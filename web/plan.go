@@ -62,7 +62,7 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	if look == "" {
 		look = c.Query("look")
 	}
-	b := builder{Row: row, Client: client, Age: age(client.Client.BirthYear, w.Today()), Caution: app.ConditionWords(client.Client), Chosen: -1,
+	b := builder{Row: row, Client: client, Age: age(client.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(client.Client), Chosen: -1,
 		Refusal: refusal, Places: w.placesFor(r), Approaches: exercise.Approaches, Purposes: w.offeredGoals(), Undo: w.Store.LastChange(c, row.ID, row.Revision), Redo: w.Store.NextChange(c, row.ID, row.Revision), Set: r.Limits}
 	if n, err := strconv.Atoi(item); err == nil && n >= 1 && n <= len(row.Plan.Items) {
 		b.Chosen = n - 1

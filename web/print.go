@@ -6,7 +6,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -30,7 +29,7 @@ func (w *site) print(c *gin.Context) {
 			w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light}), w.figures.get(w.figures.item(it))})
 	}
 	rose := roseOf(r.Limits, exercise.Measured{}, limit.Client{})
-	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": app.ConditionWords(row.Client),
+	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Book.Words(row.Client),
 		"Limits": limitLines(r.Limits), "Rose": template.HTML(draw.SVGRose(rose.Rose, 150, "#FFFFFF", draw.Light, rose.text())),
 		"Ribbon": w.ribbon(row, -1, 1100, false)})
 }

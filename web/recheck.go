@@ -71,7 +71,7 @@ func (w *site) keepRecheck(c *gin.Context) {
 	switch {
 	case len(k.RedFlags) > 0:
 		c.Redirect(http.StatusSeeOther, "/clients/"+client.ID)
-	case w.Limits(k, w.Today()).Status == limit.Refer:
+	case w.Limits(k, w.Today()).Status() == limit.Refer:
 		c.Redirect(http.StatusSeeOther, "/clients/"+client.ID)
 	case pain != row.Plan.PainNow && !row.Taught():
 		wish := app.WishOf(row.Plan)
@@ -97,7 +97,7 @@ func withPressure(k limit.Client, typed string) (with limit.Client, refusal stri
 	k.Conditions = slices.Clone(k.Conditions)
 	for i := range k.Conditions {
 		if k.Conditions[i].ID == "raised_blood_pressure" {
-			k.Conditions[i].Reading = typed
+			k.Conditions[i] = k.Conditions[i].With("reading", typed)
 		}
 	}
 	return k, ""

@@ -36,12 +36,12 @@ func roseOf(set limit.Set, used exercise.Measured, c limit.Client) clientRose {
 	petal := func(name string, ordinary float64, quantities []string) draw.Petal {
 		p := draw.Petal{Ordinary: ordinary, Allowed: ordinary}
 		loaded[name] = ordinary
-		for _, l := range set.Limits {
+		for l := range set.Rows() {
 			figure, ok := l.Number()
 			if !ok || l.With != nil || !slices.Contains(quantities, l.Quantity) {
 				continue
 			}
-			broken := l.When != "any" && used.Numbers[l.Quantity+"_"+l.When] > figure+0.05
+			broken := l.When != "any" && used.Number(l.Quantity+"_"+string(l.When)) > figure+0.05
 			if l.When == "loaded" {
 				loaded[name] = min(loaded[name], figure)
 			}
@@ -51,7 +51,9 @@ func roseOf(set limit.Set, used exercise.Measured, c limit.Client) clientRose {
 			}
 		}
 		for _, q := range quantities {
-			p.Used = max(p.Used, used.Numbers[q])
+			if v := used.Number(q); v > p.Used {
+				p.Used = v
+			}
 		}
 		return p
 	}

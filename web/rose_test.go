@@ -12,8 +12,7 @@ import (
 
 func boneAndDisc() limit.Client {
 	no := false
-	return limit.Client{Conditions: []limit.Condition{{ID: "osteoporosis", VertebralFracture: &no},
-		{ID: "disc_sciatica", Stage: "subacute", Side: "left", Eases: "extension"}}}
+	return limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", no), limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("side", "left").With("eases", "extension")}}
 }
 
 func label(r clientRose, name string) string {
@@ -26,9 +25,9 @@ func label(r clientRose, name string) string {
 }
 
 func TestTheRoseTellsWhatTheVerdictSays(t *testing.T) {
-	set := limit.For(boneAndDisc(), judge.Library.Rules, now)
+	set := limit.For(boneAndDisc(), judge.Library.Book, now)
 	for _, v := range judge.Library.Variants {
-		j := limit.Judge(set, v)
+		j := limit.Judge(set, v, limit.Kit{})
 		r := roseOf(set, j.Form.Measured, limit.Client{})
 		over := false
 		for _, p := range []struct{ used, allowed float64 }{{r.Forward.Used, r.Forward.Allowed}, {r.Back.Used, r.Back.Allowed}, {r.Left.Used, r.Left.Allowed},
@@ -41,24 +40,24 @@ func TestTheRoseTellsWhatTheVerdictSays(t *testing.T) {
 	}
 	// The one that rounds the back is barred, and its rose shows where.
 	knees := judge.Library.Variant("knees_to_chest_both")
-	r := roseOf(set, limit.Judge(set, knees).Form.Measured, limit.Client{})
+	r := roseOf(set, limit.Judge(set, knees, limit.Kit{}).Form.Measured, limit.Client{})
 	assert.Greater(t, r.Forward.Used, r.Forward.Allowed)
 	assert.True(t, r.Forward.Shut)
 }
 
 func TestRoseLabels(t *testing.T) {
-	set := limit.For(boneAndDisc(), judge.Library.Rules, now)
+	set := limit.For(boneAndDisc(), judge.Library.Book, now)
 	r := roseOf(set, exercise.Measured{}, limit.Client{Measures: []limit.Measure{{ID: "lumbar_flexion_deg", Value: 40}}})
 	assert.Equal(t, "free", label(r, "back"))
 	assert.Equal(t, "to 15°, 5° loaded", label(r, "turn left"))
 	assert.Equal(t, 40.0, r.Forward.Measured)
 	assert.Contains(t, r.text(), "forward shut past 20°")
-	free := roseOf(limit.Set{}, exercise.Measured{Numbers: map[string]float64{"lumbar_extension": 9}}, limit.Client{})
+	free := roseOf(limit.Set{}, exercise.AtRest().With("lumbar_extension", 9), limit.Client{})
 	assert.Equal(t, "free, asks 9°", label(free, "back"))
 }
 
 func TestLimitLinesReadAsSentences(t *testing.T) {
-	lines := limitLines(limit.For(boneAndDisc(), judge.Library.Rules, now))
+	lines := limitLines(limit.For(boneAndDisc(), judge.Library.Book, now))
 	require.NotEmpty(t, lines)
 	var rules []string
 	for _, l := range lines {

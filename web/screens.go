@@ -113,7 +113,7 @@ func (w *site) screens(c *gin.Context) {
 
 func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal string, values map[string]string) {
 	set := w.Limits(k.Client, w.Today())
-	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: app.ConditionWords(k.Client), Set: set, Refusal: refusal, Values: values,
+	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set, Refusal: refusal, Values: values,
 		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
 		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
 	failed := limit.FailedScreens(k.Client)
@@ -162,7 +162,7 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 	columns := w.nextSession(c, k.ID)
 	for _, r := range failed {
 		if t, ok := limit.FindScreenTest(r.ID); ok {
-			s.Matrices = append(s.Matrices, w.matrix(t, r, columns, set, k.ID))
+			s.Matrices = append(s.Matrices, w.matrix(t, r, columns, set, k))
 		}
 	}
 	w.pages.render(c, status, "screens", s)
@@ -190,7 +190,8 @@ func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
 	return out
 }
 
-func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Variant, set limit.Set, client string) matrix {
+func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Variant, set limit.Set, client store.Client) matrix {
+	kit := limit.KitOf(client.Client, client.Client.Place)
 	m := matrix{Test: t, Finding: strings.TrimSpace(r.Side + " " + limit.FindingWords[r.Finding]), Planned: len(planned) > 0}
 	for _, v := range planned {
 		if slices.ContainsFunc(t.Needs, func(need exercise.Purpose) bool { level, _ := t.Answer(need, v); return level != "" }) {
@@ -211,9 +212,9 @@ func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Va
 			if len(row.Best) == 4 {
 				break
 			}
-			if level, _ := t.Answer(need, v); level == "full" && !families[v.Family] && limit.Judge(set, v).Verdict != exercise.Avoid {
+			if level, _ := t.Answer(need, v); level == "full" && !families[v.Family] && limit.Judge(set, v, kit).Verdict != exercise.Avoid {
 				families[v.Family] = true
-				row.Best = append(row.Best, link{v.Name, "/library/" + v.ID + "?client=" + client})
+				row.Best = append(row.Best, link{v.Name, "/library/" + v.ID + "?client=" + client.ID})
 			}
 		}
 		m.Rows = append(m.Rows, row)
@@ -322,7 +323,7 @@ func (w *site) limitsSheet(c *gin.Context) {
 	}
 	set := w.Limits(k.Client, w.Today())
 	rose := roseOf(set, exercise.Measured{}, k.Client)
-	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": app.ConditionWords(k.Client), "Set": set,
+	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Limits": limitLines(set), "Session": sessionLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().Format(time.DateOnly)})
 }
@@ -332,7 +333,7 @@ func (w *site) limitsSheet(c *gin.Context) {
 func curvesOf(c limit.Client) []draw.Curve {
 	var out []draw.Curve
 	for _, k := range c.Conditions {
-		for _, curve := range k.Curves {
+		for _, curve := range k.Curves("curves") {
 			out = append(out, draw.Curve{Region: curve.Region, ToLeft: curve.Convex == "left", Degrees: curve.CobbDeg})
 		}
 	}

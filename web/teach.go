@@ -120,10 +120,10 @@ func withSentence(it plan.Item) string {
 // when nothing stands against it.
 func (w *site) warning(k store.Client) string {
 	set := w.Limits(k.Client, w.Today())
-	if set.Status != limit.Refer {
+	if set.Status() != limit.Refer {
 		return ""
 	}
-	return set.Refer[0].Text
+	return set.Refer()[0].Text
 }
 
 // lessonFigures are the large figures of an exercise at its start and as it is

@@ -6,7 +6,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"restbend/app"
 	"restbend/store"
 )
 
@@ -40,7 +39,7 @@ func (w *site) today(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		v := visit{Plan: p, Client: client, Caution: app.ConditionWords(client.Client)}
+		v := visit{Plan: p, Client: client, Caution: w.Library.Book.Words(client.Client)}
 		if p.Taught() {
 			r, err := w.Store.RecordOfPlan(c, p.ID)
 			if err != nil {

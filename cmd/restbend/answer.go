@@ -87,7 +87,7 @@ func (c limitsCommand) Run(s streams) error {
 	} else {
 		printLimits(s.out, set)
 	}
-	return referred(err, set.Status)
+	return referred(err, set.Status())
 }
 
 // referred turns an answer to refer into its exit status.
@@ -99,16 +99,16 @@ func referred(err error, status string) error {
 }
 
 func printLimits(w io.Writer, set limit.Set) {
-	for _, r := range set.Refer {
+	for _, r := range set.Refer() {
 		fmt.Fprintln(w, r.Text)
 	}
-	for _, l := range set.Limits {
+	for l := range set.Rows() {
 		fmt.Fprintf(w, "%s\n", app.LimitWords(l, ""))
 		for _, r := range l.Reasons {
 			fmt.Fprintf(w, "    %s (%s; %s)\n", r.Text, r.Rule, r.Source)
 		}
 	}
-	for _, k := range set.Session {
+	for _, k := range set.Session() {
 		fmt.Fprintf(w, "in one session at most %s\n", plan.CountWords(k.Count, k.Max))
 		for _, r := range k.Reasons {
 			fmt.Fprintf(w, "    %s (%s; %s)\n", r.Text, r.Rule, r.Source)
@@ -145,11 +145,11 @@ func (c checkCommand) Run(s streams) error {
 		}
 	}
 	set := j.Limits(client, on)
-	answer := formats.NewCheck(set, variants)
+	answer := formats.NewCheck(set, variants, limit.KitOf(client, client.Place))
 	if c.JSON {
-		return referred(printJSON(s.out, answer), set.Status)
+		return referred(printJSON(s.out, answer), set.Status())
 	}
-	for _, r := range set.Refer {
+	for _, r := range set.Refer() {
 		fmt.Fprintln(s.out, r.Text)
 	}
 	for _, v := range answer.Verdicts {
@@ -161,7 +161,7 @@ func (c checkCommand) Run(s streams) error {
 			fmt.Fprintf(s.out, "          %s\n", app.ReasonWords(r))
 		}
 	}
-	return referred(nil, set.Status)
+	return referred(nil, set.Status())
 }
 
 type planCommand struct {

@@ -30,7 +30,7 @@ type Form struct {
 // whether a body could take it.
 func (f *Form) measure() bool {
 	f.once.Do(func() {
-		if f.Measured.Numbers != nil {
+		if f.Measured.Done() {
 			f.possible = true
 			return
 		}

@@ -64,37 +64,39 @@ func bow() Movement {
 func TestMeasure(t *testing.T) {
 	m, err := Measure(bow())
 	require.NoError(t, err)
-	assert.InDelta(t, 20, m.Numbers["lumbar_flexion"], 1e-6)
-	assert.InDelta(t, 8, m.Numbers["lumbar_extension"], 1e-6)
-	assert.InDelta(t, 12, m.Numbers["thoracic_rotation_left"], 1e-6)
-	assert.Zero(t, m.Numbers["thoracic_rotation_right"], "it has no sides, so only the side drawn")
-	assert.InDelta(t, 20, m.Numbers["lumbar_flexion_held"], 1e-6, "held 6 s")
-	assert.Greater(t, m.Numbers["lumbar_flexion_loaded"], 15.0, "bowing loads the low back")
-	assert.NotContains(t, m.Numbers, "lumbar_flexion_fast")
-	assert.False(t, m.Flags["head_lift"])
-	assert.False(t, m.Flags["single_leg"])
+	assert.InDelta(t, 20, m.Number("lumbar_flexion"), 1e-6)
+	assert.InDelta(t, 8, m.Number("lumbar_extension"), 1e-6)
+	assert.InDelta(t, 12, m.Number("thoracic_rotation_left"), 1e-6)
+	assert.Zero(t, m.Number("thoracic_rotation_right"), "it has no sides, so only the side drawn")
+	assert.InDelta(t, 20, m.Number("lumbar_flexion_held"), 1e-6, "held 6 s")
+	assert.Greater(t, m.Number("lumbar_flexion_loaded"), 15.0, "bowing loads the low back")
+	assert.Zero(t, m.Number("lumbar_flexion_fast"))
+	assert.False(t, m.Flag("ballistic"))
+	assert.False(t, m.Flag("head_lift"))
+	assert.False(t, m.Flag("single_leg"))
 
 	still := bow()
 	still.Steps = []Step{{To: "start", Seconds: 2, Breath: "in"}}
 	m, err = Measure(still)
 	require.NoError(t, err)
-	assert.False(t, m.Flags["loaded"], "standing still")
+	assert.False(t, m.Flag("loaded"), "standing still")
 	still.Resistance = "light"
 	m, err = Measure(still)
 	require.NoError(t, err)
-	assert.True(t, m.Flags["loaded"], "a band loads it")
+	assert.True(t, m.Flag("loaded"), "a band loads it")
 
 	sided := bow()
 	sided.Sided = true
 	m, err = Measure(sided)
 	require.NoError(t, err)
-	assert.InDelta(t, 12, m.Numbers["thoracic_rotation_right"], 1e-6, "done on both sides")
+	assert.InDelta(t, 12, m.Number("thoracic_rotation_right"), 1e-6, "done on both sides")
 
 	quick := bow()
 	quick.Steps[0].Seconds = 0.2
 	m, err = Measure(quick)
 	require.NoError(t, err)
-	assert.Contains(t, m.Numbers, "lumbar_flexion_fast")
+	assert.Positive(t, m.Number("lumbar_flexion_fast"))
+	assert.True(t, m.Flag("ballistic"), "a trunk thrown forward")
 	assert.InDelta(t, 100, NewtonMetres(0.1, 160, 63.71), 0.1)
 }
 
@@ -122,9 +124,9 @@ func TestAdaptedForms(t *testing.T) {
 		}
 		switch f.Adaptations[0].Text {
 		case "smaller range, half":
-			assert.InDelta(t, 10, m.Numbers["lumbar_flexion"], 1e-6)
+			assert.InDelta(t, 10, m.Number("lumbar_flexion"), 1e-6)
 		case "one direction only, no rounding":
-			assert.Zero(t, m.Numbers["lumbar_flexion"])
+			assert.Zero(t, m.Number("lumbar_flexion"))
 			assert.InDelta(t, 4, f.Movement.Tempo(), 1e-9, "the way there and back is gone too")
 		}
 	}
@@ -146,21 +148,21 @@ func TestAdaptationsChangeWhatIsMeasured(t *testing.T) {
 		return measured
 	}
 	m := bow()
-	assert.Zero(t, form(m, "flat_back").Numbers["lumbar_flexion"])
-	assert.Zero(t, form(m, "flat_back").Numbers["thoracic_flexion"])
-	assert.InDelta(t, 8, form(m, "flat_back").Numbers["lumbar_extension"], 1e-6, "arching stays")
+	assert.Zero(t, form(m, "flat_back").Number("lumbar_flexion"))
+	assert.Zero(t, form(m, "flat_back").Number("thoracic_flexion"))
+	assert.InDelta(t, 8, form(m, "flat_back").Number("lumbar_extension"), 1e-6, "arching stays")
 
 	m.Hold = 20
 	assert.Len(t, Adaptations(m, []string{"shorter_hold"}), 2)
-	assert.Equal(t, 5.0, form(m, "shorter_hold").Numbers["hold_seconds"])
+	assert.Equal(t, 5.0, form(m, "shorter_hold").Number("hold_seconds"))
 
 	high := m.Poses["round"]
 	high.Arms[0] = body.Limb{Upper: body.Vec{X: 0.3, Y: 0.5, Z: 0.8}, Lower: body.Vec{Z: 1}}
 	m = m.posed(func(body.Pose) body.Pose { return high })
 	plain, err := Measure(m)
 	require.NoError(t, err)
-	assert.Greater(t, plain.Numbers["shoulder_elevation_left"], 110.0)
-	assert.Less(t, form(m, "arms_lower").Numbers["shoulder_elevation_left"], 95.0)
+	assert.Greater(t, plain.Number("shoulder_elevation_left"), 110.0)
+	assert.Less(t, form(m, "arms_lower").Number("shoulder_elevation_left"), 95.0)
 	high.Arms[0] = body.Limb{Upper: body.Vec{Z: 1}, Lower: body.Vec{Z: 1}}
 	assert.Positive(t, armsLower(high).Arms[0].Upper.X, "from straight overhead it comes down in front")
 
@@ -173,10 +175,10 @@ func TestAdaptationsChangeWhatIsMeasured(t *testing.T) {
 	lying := Movement{Order: []string{"start"}, Poses: map[string]body.Pose{"start": curled}, Position: "supine"}
 	plain, err = Measure(lying)
 	require.NoError(t, err)
-	assert.True(t, plain.Flags["head_lift"])
+	assert.True(t, plain.Flag("head_lift"))
 	down := form(lying, "head_down")
-	assert.False(t, down.Flags["head_lift"])
-	assert.Zero(t, down.Numbers["thoracic_flexion"])
+	assert.False(t, down.Flag("head_lift"))
+	assert.Zero(t, down.Number("thoracic_flexion"))
 }
 
 func TestRangesNameTheJoint(t *testing.T) {

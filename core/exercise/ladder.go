@@ -42,7 +42,7 @@ func (f *Family) Ladder() []Rung {
 		if rungs[i].Level != rungs[j].Level {
 			return rungs[i].Level < rungs[j].Level
 		}
-		return rungs[i].Variant.Plain().Measured.Demand < rungs[j].Variant.Plain().Measured.Demand
+		return rungs[i].Variant.Plain().Measured.Demand() < rungs[j].Variant.Plain().Measured.Demand()
 	})
 	return rungs
 }
@@ -86,7 +86,7 @@ func (v *Variant) Feedback() string {
 // Effort is a word for the measured demand: gentle under 1.5, moderate under 4,
 // and strong.
 func (v *Variant) Effort() string {
-	switch d := v.Plain().Measured.Demand; {
+	switch d := v.Plain().Measured.Demand(); {
 	case d < 1.5:
 		return "gentle"
 	case d < 4:

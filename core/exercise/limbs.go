@@ -7,8 +7,22 @@ import (
 )
 
 // limbNames are the sided quantities of the limbs, in the order of limbPeaks.
-var limbNames = [...]string{"hip_inward_rotation", "hip_outward_rotation", "knee_flexion_loaded", "hip_flexion", "hip_extension", "hip_adduction", "hip_rotation", "knee_flexion",
+var limbNames = [...]string{"hip_inward_rotation", "hip_outward_rotation", "hip_flexion", "hip_extension", "hip_adduction", "hip_rotation", "knee_flexion",
 	"shoulder_elevation", "straight_leg_raise", "wrist_load", "forearm_load", "knee_load"}
+
+// limbKeys are where they are kept, by side; the last is the knee that carries.
+var limbKeys = func() (out [len(limbNames) + 1][2]Key) {
+	for i := range out {
+		for s := body.Left; s <= body.Right; s++ {
+			name, scope := "knee_flexion", WhenLoaded
+			if i < len(limbNames) {
+				name, scope = limbNames[i], WhenAny
+			}
+			out[i][s] = mustKey(name, s.String(), scope)
+		}
+	}
+	return
+}()
 
 // Parts by side.
 var (
@@ -28,12 +42,16 @@ const carries = 0.3
 // limbPeaks gathers the peaks of the limbs over a movement, by side; with what
 // carries the body, the moments of the trunk and how safely it stands.
 type limbPeaks struct {
-	peak                [len(limbNames)][2]float64
+	peak                [len(limbNames) + 1][2]float64
+	arm                 float64 // share of body weight on one arm that props the shoulder
 	lowBack, lowestRibs float64
 	lever, legLever     float64
 	margin              float64
 	hips                float64
 	any                 bool
+	last                *[4]float64 // angles of hips and shoulders, for their speed
+	lastAt              float64
+	quickest            float64 // degrees a second
 }
 
 // take adds an instant.
@@ -44,12 +62,15 @@ func (p *limbPeaks) take(f *body.Figure, loads body.Loads) {
 		if loads.Share(heelPart[s], ballPart[s], toesPart[s]) > carries {
 			bent = a.KneeFlexion[s]
 		}
-		for i, v := range [len(limbNames)]float64{
-			a.HipRotation[s], -a.HipRotation[s], bent, a.HipFlexion[s], -a.HipFlexion[s], -a.HipAbduction[s], math.Abs(a.HipRotation[s]), a.KneeFlexion[s],
+		for i, v := range [len(limbNames) + 1]float64{
+			a.HipRotation[s], -a.HipRotation[s], a.HipFlexion[s], -a.HipFlexion[s], -a.HipAbduction[s], math.Abs(a.HipRotation[s]), a.KneeFlexion[s],
 			a.ShoulderLift[s], a.StraightRaise[s],
-			loads.Share(handPart[s]), loads.Share(elbowPart[s], forearmPart[s]), loads.Share(kneePart[s]),
+			loads.Share(handPart[s]), loads.Share(elbowPart[s], forearmPart[s]), loads.Share(kneePart[s]), bent,
 		} {
 			p.peak[i][s] = math.Max(p.peak[i][s], v)
+		}
+		if f.Arms[s].Root.Z > propped {
+			p.arm = math.Max(p.arm, loads.Share(handPart[s], elbowPart[s], forearmPart[s]))
 		}
 	}
 	p.hips = math.Max(p.hips, math.Max(loads.Hips[0], loads.Hips[1]))
@@ -62,17 +83,29 @@ func (p *limbPeaks) take(f *body.Figure, loads body.Loads) {
 	}
 }
 
-// into writes the peaks under their names.
-func (p *limbPeaks) into(numbers map[string]float64) {
-	for i, name := range limbNames {
-		for s := body.Left; s <= body.Right; s++ {
-			numbers[name+"_"+s.String()] = p.peak[i][s]
+// move adds how quickly hips and shoulders go.
+func (p *limbPeaks) move(f *body.Figure, at float64) {
+	a := f.Angles()
+	now := [4]float64{a.HipFlexion[0], a.HipFlexion[1], a.ShoulderLift[0], a.ShoulderLift[1]}
+	if p.last != nil && at > p.lastAt {
+		for i, v := range now {
+			p.quickest = math.Max(p.quickest, math.Abs(v-p.last[i])/(at-p.lastAt))
 		}
 	}
-	numbers["lumbar_moment"], numbers["lowest_ribs_moment"] = p.lowBack, p.lowestRibs
-	numbers["trunk_lever_cm"], numbers["leg_lever_cm"] = p.lever, p.legLever
-	numbers["hip_moment"] = p.hips
-	if !math.IsInf(p.margin, 0) {
-		numbers["base_margin_cm"] = p.margin
+	p.last, p.lastAt = &now, at
+}
+
+// into writes the peaks. Nothing to stand on, as when lying, has a margin without end.
+func (p *limbPeaks) into(m *Measured) {
+	for i, sides := range limbKeys {
+		for s := body.Left; s <= body.Right; s++ {
+			m.set(sides[s], p.peak[i][s])
+		}
 	}
+	m.put("lumbar_moment", p.lowBack)
+	m.put("lowest_ribs_moment", p.lowestRibs)
+	m.put("hip_moment", p.hips)
+	m.put("trunk_lever_cm", p.lever)
+	m.put("leg_lever_cm", p.legLever)
+	m.put("base_margin_cm", p.margin)
 }

@@ -2,34 +2,12 @@ package exercise
 
 import (
 	"cmp"
-	"encoding/json"
 	"fmt"
-	"maps"
 	"math"
 	"slices"
 
 	"restbend/core/body"
 )
-
-// Measured holds a variant's movement quantities: peaks over the whole
-// movement, and over both sides when it has sides. Angles are degrees, loads
-// shares of body weight, Numbers["lumbar_moment"] a share of body weight ×
-// height (see NewtonMetres), lever arms and the margin of the base shares of
-// height until For makes them centimetres.
-type Measured struct {
-	Numbers map[string]float64
-	Flags   map[string]bool
-	Words   map[string]string
-	// Moments are the spine's angles at each sampled instant, for rules about
-	// two quantities at the same time.
-	Moments []Spine
-	Demand  float64
-}
-
-// NewtonMetres turns a share of body weight × height into N·m.
-func NewtonMetres(share, heightCM, massKG float64) float64 {
-	return share * massKG * 9.81 * heightCM / 100
-}
 
 // Net moments above which a region counts as loaded, as shares of body weight
 // × height (contract).
@@ -41,6 +19,9 @@ const (
 const (
 	heldSeconds = 5.0  // a hold from here on counts as held
 	fastDegrees = 60.0 // per second; from here on a movement counts as fast
+	// jerkDegrees is the same of a hip or shoulder that is thrown: three times what a
+	// quick step asks of a hip (common practice).
+	jerkDegrees = 360.0
 	standsOnOne = 0.8  // seconds on one leg from which it is balancing and not a step
 	propping    = 0.10 // share of body weight on one arm from which a hold is an effort
 	propped     = 0.12 // body heights from which a shoulder rests on its arm and not beside it
@@ -138,13 +119,16 @@ func Measure(m Movement) (Measured, error) {
 	return MeasureFrames(m, frames)
 }
 
-// MeasureFrames is Measure for a movement that has been solved.
+// MeasureFrames is Measure for a movement that has been solved. It measures every
+// quantity of the Registry, or fails.
 func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
-	out := Measured{Numbers: map[string]float64{}, Flags: map[string]bool{}, Words: map[string]string{}}
-	var peaks limbPeaks
-	var armShare, hips, onOne float64
-	kneels := m.Position == "kneeling" || m.Position == "half_kneeling"
+	out := unmeasured()
+	var limbs limbPeaks
 	var spine spinePeaks
+	var onOne float64 // the last second on two feet
+	var headLift, headLow, single bool
+	kneels := m.Position == "kneeling" || m.Position == "half_kneeling"
+	stands := -1 // least steady base, by its place in the order
 	carried := make([]body.Loads, len(frames))
 	for i, f := range frames {
 		fig := &frames[i].Figure
@@ -170,71 +154,61 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		if !singleLeg(m, loads) {
 			onOne = f.Seconds
 		} else if f.Seconds-onOne >= standsOnOne {
-			out.Flags["single_leg"] = true
+			single = true
 		}
 		now := spineOf(fig.Pose)
 		spine.take(now, f.Seconds, loaded, held)
+		limbs.move(fig, f.Seconds)
 		if f.Same >= 0 {
 			continue // its peaks are in already
 		}
 		out.Moments = append(out.Moments, now)
-		peaks.take(fig, loads)
-		for s := body.Left; s <= body.Right; s++ {
-			if fig.Arms[s].Root.Z > propped {
-				armShare = math.Max(armShare, loads.Share(handPart[s], elbowPart[s], forearmPart[s]))
-			}
-			hips = math.Max(hips, loads.Hips[s])
-		}
-		if fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && loads.Share(body.HeadPart) < 0.02 {
-			out.Flags["head_lift"] = true
-		}
-		if fig.Skull().At.Z < fig.Spine[14].At.Z-0.08 {
-			out.Flags["head_below_heart"] = true
-		}
+		limbs.take(fig, loads)
+		headLift = headLift || fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && loads.Share(body.HeadPart) < 0.02
+		headLow = headLow || fig.Skull().At.Z < fig.Spine[14].At.Z-0.08
 		if f.Pose != "" {
-			if b := base(m, fig, loads); steadier(out.Words["base_of_support"], b) {
-				out.Words["base_of_support"] = b
-			}
+			stands = max(stands, baseOrder(base(m, fig, loads)))
 			kneels = kneels || loads.Share(kneePart[0])+loads.Share(kneePart[1]) > 0.05
 		}
 	}
-	peaks.into(out.Numbers)
-	spine.into(out.Numbers)
+	if single && !m.Hands {
+		stands = baseOrder("single")
+	}
+	limbs.into(&out)
+	spine.into(&out)
 	if m.Sided {
-		bothSides(&out)
+		out.mirror()
 	}
-	for _, q := range limbNames {
-		out.Numbers[q] = math.Max(out.Numbers[q+"_left"], out.Numbers[q+"_right"])
+	working := limbs.lowBack > loadedLowBack
+	out.put("hold_seconds", m.Hold)
+	out.put("hold_seconds_loaded", 0)
+	if working || limbs.arm > propping {
+		out.put("hold_seconds_loaded", m.Hold)
 	}
-	if m.Hold > 0 {
-		out.Numbers["hold_seconds"] = m.Hold
-		if out.Numbers["lumbar_moment"] > loadedLowBack || armShare > propping {
-			out.Numbers["hold_seconds_loaded"] = m.Hold
-		}
+	out.flag("head_lift", headLift)
+	out.flag("head_below_heart", headLow)
+	out.flag("hips_above_heart", m.Hold > heartSeconds && raisedHips(m, frames))
+	out.flag("prone", m.Position == "prone")
+	out.flag("supine_flat", m.Position == "supine")
+	out.flag("side_lying", m.Position == "side_lying")
+	out.flag("kneeling", kneels)
+	out.flag("floor_transfer", m.Position.OnFloor())
+	out.flag("single_leg", single)
+	out.flag("split_stance", splitStance(m, frames))
+	out.flag("eyes_closed", m.EyesClosed)
+	out.flag("breath_hold", slices.ContainsFunc(m.Steps, func(s Step) bool { return s.Breath == BreathHeld }))
+	out.flag("ballistic", spine.quickest > fastDegrees || limbs.quickest > jerkDegrees)
+	out.flag("loaded", m.resisted() || working || limbs.lowestRibs > loadedLowestRibs)
+	out.flag("pillow", m.Pillow)
+	out.flag("support_hand", m.Hands)
+	out.put("base_of_support", float64(stands))
+	spring, err := byID["spring_load"].Scale(cmp.Or(m.Spring, "none"))
+	if err != nil {
+		return out, fmt.Errorf("spring: %w", err)
 	}
-	out.Flags["split_stance"] = splitStance(m, frames)
-	flags := map[string]bool{
-		"side_lying": m.Position == "side_lying", "pillow": m.Pillow, "support_hand": m.Hands,
-		"hips_above_heart": m.Hold > heartSeconds && raisedHips(m, frames),
-		"prone":            m.Position == "prone", "supine_flat": m.Position == "supine",
-		"kneeling":       kneels,
-		"floor_transfer": m.Position.OnFloor(), "eyes_closed": m.EyesClosed, "ballistic": m.Ballistic, "breath_hold": m.BreathHold,
-		"loaded": m.resisted() || out.Numbers["lumbar_moment"] > loadedLowBack || out.Numbers["lowest_ribs_moment"] > loadedLowestRibs,
-	}
-	for k, v := range flags {
-		out.Flags[k] = v
-	}
-	for _, k := range []string{"head_lift", "head_below_heart", "single_leg"} {
-		out.Flags[k] = out.Flags[k] || false
-	}
-	if out.Flags["single_leg"] && !m.Hands {
-		out.Words["base_of_support"] = "single"
-	}
-	out.Words["spring_load"] = cmp.Or(m.Spring, "none")
-	out.Numbers["demand"] = 0
-	out.Demand = demand(out, armShare, hips, m.resisted())
-	out.Numbers["demand"] = out.Demand
-	return out, nil
+	out.put("spring_load", spring)
+	out.put("demand", demand(m, limbs, headLift, stands == baseOrder("single")))
+	return out, out.missing()
 }
 
 // heartSeconds is how long hips held above the heart are counted.
@@ -262,20 +236,6 @@ func splitStance(m Movement, frames []Frame) bool {
 // resisted says whether outside resistance acts through the trunk.
 func (m Movement) resisted() bool { return m.Resistance != "" && m.Resistance != "none" }
 
-// bothSides mirrors the peaks and the instants, so that a variant with sides
-// is measured as done on both.
-func bothSides(m *Measured) {
-	for name, v := range maps.Clone(m.Numbers) {
-		other := swapSide(name)
-		if other != name && v > m.Numbers[other] {
-			m.Numbers[other] = v
-		}
-	}
-	for _, moment := range slices.Clone(m.Moments) {
-		m.Moments = append(m.Moments, moment.mirrored())
-	}
-}
-
 // singleLeg is standing on one foot alone.
 func singleLeg(m Movement, l body.Loads) bool {
 	if m.Position != "standing" && m.Position != "standing_supported" {
@@ -290,11 +250,8 @@ func singleLeg(m Movement, l body.Loads) bool {
 	return on == 1
 }
 
-// bases are the words of base_of_support, steadiest first.
-var bases = []string{"lying", "wide", "seated", "feet_apart", "narrow", "single"}
-
-// steadier says whether base a is none at all or steadier than b.
-func steadier(a, b string) bool { return slices.Index(bases, a) < slices.Index(bases, b) }
+// baseOrder is the place of a base in the order of base_of_support, steadiest first.
+func baseOrder(base string) int { return slices.Index(byID["base_of_support"].Order, base) }
 
 // base is what one posture stands on. A hand on a support counts the feet as
 // apart; so do feet side by side with the heels down.
@@ -332,71 +289,16 @@ func base(m Movement, f *body.Figure, l body.Loads) string {
 // hip moment (0.12), 1 for a single leg without a hand, and a half each for a
 // head lifted in lying and for outside resistance. The weights are this
 // product's own choice.
-func demand(m Measured, armShare, hips float64, resisted bool) float64 {
-	d := 4*math.Min(1, m.Numbers["lumbar_moment"]/0.10) + 3*math.Min(1, armShare/0.60) + 3*math.Min(1, hips/0.12)
-	if m.Words["base_of_support"] == "single" {
+func demand(m Movement, limbs limbPeaks, headLift, single bool) float64 {
+	d := 4*math.Min(1, limbs.lowBack/0.10) + 3*math.Min(1, limbs.arm/0.60) + 3*math.Min(1, limbs.hips/0.12)
+	if single {
 		d++
 	}
-	if m.Flags["head_lift"] {
+	if headLift {
 		d += 0.5
 	}
-	if resisted {
+	if m.resisted() {
 		d += 0.5
 	}
 	return math.Min(10, d)
-}
-
-// Value is the quantity as it goes into JSON: a number, a word, or true or
-// false. ok is false for a quantity that was not measured.
-func (m Measured) Value(name string) (any, bool) {
-	if v, ok := m.Numbers[name]; ok {
-		return v, true
-	}
-	if v, ok := m.Flags[name]; ok {
-		return v, true
-	}
-	v, ok := m.Words[name]
-	return v, ok
-}
-
-// For gives the quantities as published: numbers rounded to a tenth (loads to
-// a thousandth) and the low-back moment in N·m for the client's height in cm
-// and mass in kg.
-func (m Measured) For(heightCM, massKG float64) Quantities {
-	q := Quantities{}
-	for k, v := range m.Numbers {
-		switch k {
-		case "lumbar_moment":
-			v = NewtonMetres(v, heightCM, massKG)
-		case "lowest_ribs_moment", "hip_moment":
-			continue
-		case "trunk_lever_cm", "leg_lever_cm", "base_margin_cm":
-			v *= heightCM
-		case "wrist_load", "wrist_load_left", "wrist_load_right", "forearm_load", "forearm_load_left", "forearm_load_right",
-			"knee_load", "knee_load_left", "knee_load_right":
-			q[k] = math.Round(v*1000) / 1000
-			continue
-		}
-		q[k] = math.Round(v*10) / 10
-	}
-	for k, v := range m.Flags {
-		q[k] = v
-	}
-	for k, v := range m.Words {
-		q[k] = v
-	}
-	return q
-}
-
-// Quantities are published movement quantities: number, bool or word by name.
-type Quantities map[string]any
-
-// UnmarshalJSON keeps numbers as float64.
-func (q *Quantities) UnmarshalJSON(b []byte) error {
-	var raw map[string]any
-	if err := json.Unmarshal(b, &raw); err != nil {
-		return err
-	}
-	*q = raw
-	return nil
 }

@@ -2,7 +2,7 @@ package exercise
 
 import (
 	"math"
-	"strings"
+	"slices"
 
 	"restbend/core/body"
 )
@@ -54,7 +54,8 @@ func (s Spine) mirrored() Spine {
 }
 
 // Worst is the angle of a quantity; a name without its side, such as
-// lumbar_rotation, means the worse side. Unknown names are 0.
+// lumbar_rotation, means the worse side. Of what is no angle of the spine it is not a
+// number.
 func (s Spine) Worst(name string) float64 {
 	if i, ok := spineIndex[name]; ok {
 		return s[i]
@@ -62,58 +63,60 @@ func (s Spine) Worst(name string) float64 {
 	if i, ok := spineIndex[name+"_left"]; ok {
 		return math.Max(s[i], s[i+1])
 	}
-	return 0
+	return math.NaN()
 }
 
-// spinePeaks gathers the peaks of the spine over a movement.
+// spinePeaks gathers the peaks of the spine over a movement, in each scope. What
+// never happens in a scope is 0 there.
 type spinePeaks struct {
-	any, loaded, held, fast Spine
-	seen                    [4][18]bool
-	last                    *Spine
-	lastAt                  float64
+	peak     [4]Spine // any, loaded, held, fast
+	quickest float64  // degrees a second, of any direction
+	last     *Spine
+	lastAt   float64
 }
 
-// take adds an instant; loaded says it of the low back and the upper back.
+// take adds an instant; loaded says it of the low back, the upper back and the neck.
 func (p *spinePeaks) take(s Spine, at float64, loaded [3]bool, held bool) {
-	note := func(kind int, peaks *Spine, i int, v float64) {
-		peaks[i] = math.Max(peaks[i], v)
-		p.seen[kind][i] = true
-	}
 	for i, v := range s {
-		note(0, &p.any, i, v)
+		p.peak[0][i] = math.Max(p.peak[0][i], v)
 		if loaded[i/6] {
-			note(1, &p.loaded, i, v)
+			p.peak[1][i] = math.Max(p.peak[1][i], v)
 		}
 		if held {
-			note(2, &p.held, i, v)
+			p.peak[2][i] = math.Max(p.peak[2][i], v)
 		}
-		if p.last != nil && at > p.lastAt && math.Abs(v-p.last[i])/(at-p.lastAt) > fastDegrees {
-			note(3, &p.fast, i, math.Max(v, p.last[i]))
+		if p.last == nil || at <= p.lastAt {
+			continue
+		}
+		speed := math.Abs(v-p.last[i]) / (at - p.lastAt)
+		if p.quickest = math.Max(p.quickest, speed); speed > fastDegrees {
+			p.peak[3][i] = math.Max(p.peak[3][i], math.Max(v, p.last[i]))
 		}
 	}
 	p.last, p.lastAt = &s, at
 }
 
-// into writes the peaks under their names.
-func (p *spinePeaks) into(numbers map[string]float64) {
-	for kind, peaks := range []*Spine{&p.any, &p.loaded, &p.held, &p.fast} {
-		suffix := [4]string{"", "_loaded", "_held", "_fast"}[kind]
-		for i, name := range SpineNames {
-			if p.seen[kind][i] {
-				numbers[name+suffix] = peaks[i]
+// spineKeys are where the peaks are kept, by scope; without a quantity where the scope
+// is not measured.
+var spineKeys = func() (out [4][18]Key) {
+	for scope, name := range []Scope{WhenAny, WhenLoaded, WhenHeld, WhenFast} {
+		for i, sided := range SpineNames {
+			q, side := Split(sided)
+			if slices.Contains(q.Scopes, name) {
+				out[scope][i] = mustKey(q.ID, side, name)
 			}
 		}
 	}
-}
+	return
+}()
 
-// swapSide is the name of the same quantity on the other side.
-func swapSide(name string) string {
-	for _, suffix := range []string{"", "_loaded", "_held", "_fast"} {
-		for _, pair := range [][2]string{{"_left", "_right"}, {"_right", "_left"}} {
-			if cut, ok := strings.CutSuffix(name, pair[0]+suffix); ok {
-				return cut + pair[1] + suffix
+// into writes the peaks.
+func (p *spinePeaks) into(m *Measured) {
+	for scope, keys := range spineKeys {
+		for i, k := range keys {
+			if k.Quantity != nil {
+				m.set(k, p.peak[scope][i])
 			}
 		}
 	}
-	return name
 }

@@ -137,8 +137,6 @@ type Movement struct {
 	Spring     string // how strong a spring is, if any: light, moderate or heavy
 	HoldsAt    string // the pose that holds are kept in; "" when none is
 	EyesClosed bool
-	Ballistic  bool
-	BreathHold bool
 	Pillow     bool // a pillow lies where it is wanted
 	Hands      bool // a hand on a support counts the feet as apart
 	Position   Position
@@ -164,8 +162,14 @@ type Solid struct {
 type Step struct {
 	To      string
 	Seconds float64
-	Breath  string // in, out or free
+	Breath  string // one of BreathWords
 }
+
+// BreathHeld is a step on which the breath is held.
+const BreathHeld = "hold"
+
+// BreathWords are how the breath goes with a step.
+var BreathWords = []string{"in", "out", "free", BreathHeld}
 
 // Tempo is the seconds of one repetition.
 func (m Movement) Tempo() float64 {

@@ -52,34 +52,6 @@ type Owned struct {
 	PillowCM   []float64 `json:"pillow_cm,omitempty"`
 }
 
-// Condition is a condition's id with the details asked for it.
-type Condition struct {
-	ID                string   `json:"id"`
-	Stage             string   `json:"stage,omitempty"`
-	Side              string   `json:"side,omitempty"`
-	Eases             string   `json:"eases,omitempty"`
-	LegSymptoms       *bool    `json:"leg_symptoms,omitempty"`
-	TScore            *float64 `json:"t_score,omitempty"`
-	VertebralFracture *bool    `json:"vertebral_fracture,omitempty"`
-	Which             string   `json:"which,omitempty"`    // stenosis, facet or slip
-	Approach          string   `json:"approach,omitempty"` // of a hip operation: posterior or anterior
-	Levels            string   `json:"levels,omitempty"`   // of a fusion, such as L4-S1
-	MonthsSince       *float64 `json:"months_since,omitempty"`
-	Cleared           *bool    `json:"cleared_for_exercise,omitempty"`
-	Controlled        *bool    `json:"controlled,omitempty"`
-	Reading           string   `json:"reading,omitempty"`   // of blood pressure, such as 148/92
-	RestPain          *bool    `json:"rest_pain,omitempty"` // of a shoulder: at rest or at night
-	Curves            []Curve  `json:"curves,omitempty"`
-}
-
-// Curve is one curve of a scoliosis: the side it bulges to and its angle by the
-// Cobb method, 0 when it was never measured.
-type Curve struct {
-	Region  string  `json:"region"`
-	Convex  string  `json:"convex"`
-	CobbDeg float64 `json:"cobb_deg,omitempty"`
-}
-
 // Tolerates says what the client bears; nil means not asked, taken as yes.
 type Tolerates struct {
 	Floor           *bool    `json:"floor,omitempty"`
@@ -176,7 +148,7 @@ func (c Client) Size() (heightCM, massKG float64) {
 func (c Client) Convex() string {
 	side := ""
 	for _, k := range c.Conditions {
-		for _, curve := range k.Curves {
+		for _, curve := range k.Curves("curves") {
 			if side != "" && curve.Convex != side {
 				return ""
 			}

@@ -76,7 +76,7 @@ func TestCurvesToOneSide(t *testing.T) {
 	with := func(sides ...string) Client {
 		k := Condition{ID: "scoliosis"}
 		for i, s := range sides {
-			k.Curves = append(k.Curves, Curve{Region: []string{"thoracic", "lumbar"}[i], Convex: s})
+			k = k.With("curves", append(k.Curves("curves"), Curve{Region: []string{"thoracic", "lumbar"}[i], Convex: s}))
 		}
 		return Client{Conditions: []Condition{k}}
 	}
@@ -89,19 +89,16 @@ func TestCurvesToOneSide(t *testing.T) {
 func TestWarningSignsReadAsSentences(t *testing.T) {
 	for _, f := range RedFlags {
 		s := For(Client{RedFlags: []string{f.ID}}, nil, day)
-		assert.Equal(t, Refer, s.Status, f.ID)
-		assert.NotContains(t, s.Refer[0].Text, "_", f.ID)
-		assert.Equal(t, slices.Contains(urgentFlags, f.ID), s.Refer[0].Urgent, f.ID)
+		assert.Equal(t, Refer, s.Status(), f.ID)
+		assert.NotContains(t, s.Refer()[0].Text, "_", f.ID)
+		assert.Equal(t, slices.Contains(urgentFlags, f.ID), s.Refer()[0].Urgent, f.ID)
 	}
-	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer[0].Text, "numbness where a saddle would touch. This is urgent")
+	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer()[0].Text, "numbness where a saddle would touch. This is urgent")
 }
 
 func TestSessionCapsKeepTheSmallestAndAllReasons(t *testing.T) {
-	var s Set
-	s.capped(FloorTransfers, 4, Reason{Rule: "a"})
-	s.capped(FloorTransfers, 2, Reason{Rule: "b"})
-	s.capped(FloorTransfers, 6, Reason{Rule: "c"})
-	assert.Len(t, s.Session, 1)
-	assert.Equal(t, 2.0, s.Session[0].Max)
-	assert.Len(t, s.Session[0].Reasons, 3)
+	all := caps{{FloorTransfers, 4, []Reason{{Rule: "a"}}}, {FloorTransfers, 2, []Reason{{Rule: "b"}}}, {FloorTransfers, 6, []Reason{{Rule: "c"}}}, {HeavySeconds, 9, nil}}.merge()
+	assert.Len(t, all, 2)
+	assert.Equal(t, 2.0, all[0].Max)
+	assert.Len(t, all[0].Reasons, 3)
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"restbend/core/exercise"
@@ -36,11 +37,11 @@ func (c Client) measure(id, side string) (latest, before float64, n int) {
 	return
 }
 
-// risks compares what was measured with published figures. Each result says the
-// figure, the reference and the meaning.
 // slowAge is the age from which moving about is given more time.
 const slowAge = 75
 
+// risks compares what was measured with published figures. Each result says the
+// figure, the reference and the meaning.
 func (s *Set) risks(c Client, on time.Time) {
 	add := func(id string, raised bool, source, format string, args ...any) {
 		level := "usual"
@@ -111,7 +112,7 @@ func (s *Set) risks(c Client, on time.Time) {
 		add("fracture_suspicion", true, ownSource, "Steroids, or an age over 70 with fragile bone: sudden mid-back pain is a suspected fracture until a doctor has looked.")
 	}
 	for _, k := range c.Conditions {
-		for _, curve := range k.Curves {
+		for _, curve := range k.Curves("curves") {
 			if curve.CobbDeg >= 50 {
 				add("curve_"+curve.Region, true, "adults' curves of 50° or more tend to progress (from memory)", "A curve of %g° tends to grow in adults: regular checks by the specialist.", curve.CobbDeg)
 			}
@@ -196,7 +197,7 @@ func (s *Set) uneven(c Client, add func(id string, raised bool, source, format s
 // remains, and when to ask.
 func (s *Set) conflicts(c Client) {
 	eases := func(way string) bool {
-		return slices.ContainsFunc(c.Conditions, func(k Condition) bool { return k.ID == "disc_sciatica" && k.Eases == way })
+		return slices.ContainsFunc(c.Conditions, func(k Condition) bool { return k.ID == "disc_sciatica" && k.Word("eases") == way })
 	}
 	if eases("extension") && c.Has("extension_sensitive") {
 		s.Conflicts = append(s.Conflicts, "Bending back eases the disc but narrows the canal: neither end is used. Neutral work, hinges and bracing remain. Ask the clinician which of the two leads before any arching.")
@@ -209,5 +210,39 @@ func (s *Set) conflicts(c Client) {
 	}
 	if c.Has("hypermobility") && c.Has("desk_stiffness") {
 		s.Conflicts = append(s.Conflicts, "Mobile joints can feel stiff: it is control that is missing. Range stays in the middle.")
+	}
+}
+
+// boneClasses report the class of every T-score.
+func (s *Set) boneClasses(c Client) {
+	for _, k := range c.Conditions {
+		if t, said := k.Figure("t_score"); said {
+			s.boneClass(t)
+		}
+	}
+}
+
+func (s *Set) boneClass(t float64) {
+	level, word := "usual", "in the ordinary class"
+	switch {
+	case t <= -2.5:
+		level, word = "raised", "in the class of osteoporosis (−2.5 or less)"
+	case t < -1:
+		level, word = "raised", "in the class of low bone mass (below −1)"
+	}
+	s.Risks = append(s.Risks, Risk{"bone_density", level, fmt.Sprintf("A T-score of %s is %s.", signed(t), word), "WHO 1994 (from memory)"})
+}
+
+func signed(v float64) string { return strings.Replace(fmt.Sprintf("%g", v), "-", "−", 1) }
+
+// heightLoss reports height lost since the tallest.
+func (s *Set) heightLoss(c Client) {
+	if c.TallestHeightCM == 0 || c.HeightCM == 0 {
+		return
+	}
+	lost := c.TallestHeightCM - c.HeightCM
+	if lost >= 4 {
+		s.Risks = append(s.Risks, Risk{"height_loss", "raised",
+			fmt.Sprintf("%g cm shorter than at the tallest: ask the doctor to look at the spine.", lost), ownSource})
 	}
 }

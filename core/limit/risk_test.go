@@ -68,10 +68,10 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 
 func TestBoneClassesOfTheWHO(t *testing.T) {
 	for score, says := range map[float64]string{-0.9: "ordinary", -1: "ordinary", -1.1: "low bone mass", -2.4: "low bone mass", -2.5: "osteoporosis"} {
-		assert.Contains(t, riskOf(Client{Conditions: []Condition{{ID: "osteopenia", TScore: &score}}}, "bone_density").Because, says, "%g", score)
+		assert.Contains(t, riskOf(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", score)}}, "bone_density").Because, says, "%g", score)
 	}
 	low := -2.6
-	set := For(Client{Conditions: []Condition{{ID: "osteopenia", TScore: &low}}}, book, today)
+	set := For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", low)}}, book, today)
 	assert.Contains(t, strings.Join(set.Defaults, " "), "treated as osteoporosis")
 }
 
@@ -86,7 +86,7 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 	assert.True(t, want["dissociation"])
 	assert.False(t, want["deep_core"], "done well since")
 	capped := false
-	for _, l := range set.Limits {
+	for l := range set.Rows() {
 		if figure, ok := l.Number(); ok && l.Quantity == "lumbar_flexion" {
 			capped = true
 			assert.Equal(t, 36.0, figure, "nine tenths of what was measured")
@@ -105,12 +105,12 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		assert.NotEmpty(t, why)
 	}
 	deep, _ := FindScreenTest("forward_bend_ease")
-	assert.Contains(t, deep.Barred(Set{Limits: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}), "Fragile.")
+	assert.Contains(t, deep.Barred(Set{rows: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}), "Fragile.")
 	assert.Empty(t, deep.Barred(Set{}))
 }
 
 func TestConflictsSayWhatRemains(t *testing.T) {
-	both := Client{Conditions: []Condition{{ID: "disc_sciatica", Eases: "extension"}, {ID: "extension_sensitive"}}}
+	both := Client{Conditions: []Condition{Condition{ID: "disc_sciatica"}.With("eases", "extension"), {ID: "extension_sensitive"}}}
 	assert.Contains(t, For(both, book, today).Conflicts[0], "Ask the clinician")
 	assert.Empty(t, For(Client{Conditions: both.Conditions[:1]}, book, today).Conflicts)
 }
@@ -123,6 +123,6 @@ func TestFusedRegions(t *testing.T) {
 		assert.Equal(t, want, strings.Join(got, " "), levels)
 	}
 	for _, bad := range []string{"", "waist", "L9", "L4 to X", "C8"} {
-		assert.False(t, KnownLevels(bad), bad)
+		assert.False(t, knownLevels(bad), bad)
 	}
 }

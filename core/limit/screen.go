@@ -2,6 +2,7 @@ package limit
 
 import (
 	"fmt"
+	"slices"
 
 	"restbend/core/exercise"
 )
@@ -55,7 +56,7 @@ func FindScreenTest(id string) (ScreenTest, bool) {
 // Barred says why a test is not for the client today; "" when it may be done.
 // Tests obey the limits themselves.
 func (t ScreenTest) Barred(s Set) string {
-	for _, l := range s.Limits {
+	for l := range s.Rows() {
 		figure, ok := l.Number()
 		if ok && l.Quantity == "lumbar_flexion" && l.When == "any" && t.Asks > figure {
 			return fmt.Sprintf("It rounds the low back about %g°, and %g° is allowed: %s", t.Asks, figure, l.Reasons[0].Text)
@@ -96,8 +97,8 @@ func FailedScreens(c Client) []Screen {
 	return out
 }
 
-// screened turns failed tests into needs, and ends that stop hard into caps.
-func (s *Set) screened(c Client) {
+// failed turns failed tests into needs.
+func (s *Set) failed(c Client) {
 	for _, screen := range FailedScreens(c) {
 		t, ok := FindScreenTest(screen.ID)
 		if !ok {
@@ -111,23 +112,35 @@ func (s *Set) screened(c Client) {
 			s.Needs = append(s.Needs, Need{p, fmt.Sprintf("the test %q%s showed it: %s", t.Name, side, FindingWords[screen.Finding])})
 		}
 	}
+}
+
+// testedDirections are the tests that stop in a direction, with half of the ordinary
+// range in degrees, which is taken where it was not measured (AAOS handbook, from
+// memory).
+var testedDirections = map[string]struct {
+	quantity string
+	half     float64
+}{"forward_bend_ease": {"lumbar_flexion", 30}, "backward_bend_ease": {"lumbar_extension", 12.5}}
+
+// hardEnds are sensations that work stays short of.
+var hardEnds = []string{"solid_stop", "pinch", "pain"}
+
+// screened caps directions in which a test ended hard.
+func screened(c Client, body size) []Limit {
+	var out []Limit
 	for _, screen := range latest(c.Screens) {
-		if screen.Sensation != "solid_stop" && screen.Sensation != "pinch" && screen.Sensation != "pain" {
+		stops, ok := testedDirections[screen.ID]
+		if !ok || !slices.Contains(hardEnds, screen.Sensation) {
 			continue
 		}
-		quantity := map[string]string{"forward_bend_ease": "lumbar_flexion", "backward_bend_ease": "lumbar_extension"}[screen.ID]
-		if quantity == "" {
-			continue
+		most := stops.half
+		if v, _, n := c.measure(stops.quantity+"_deg", ""); n > 0 {
+			most = endShare * v
 		}
-		// Without a measurement half of the ordinary range is taken (AAOS handbook,
-		// from memory).
-		half := map[string]float64{"lumbar_flexion": 30, "lumbar_extension": 12.5}[quantity]
-		if v, _, n := c.measure(quantity+"_deg", ""); n > 0 {
-			half = 0.9 * v
-		}
-		s.add(Limit{Quantity: quantity, When: "any", Max: round(half, 1), Reasons: []Reason{{Rule: "screen." + screen.ID,
-			Text: "The test ended in " + SensationWords[screen.Sensation] + ": work stays short of it.", Source: ownSource}}})
+		out = append(out, body.row(stops.quantity, exercise.WhenAny, round(most, 1), Reason{Rule: "screen." + screen.ID,
+			Text: "The test ended in " + SensationWords[screen.Sensation] + ": work stays short of it.", Source: ownSource}))
 	}
+	return out
 }
 
 // FindingWords and SensationWords are the answers of a test in plain words.

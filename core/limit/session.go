@@ -33,22 +33,30 @@ const (
 	WristsAtOnce = 90.0 // unbroken seconds on the wrists for anybody
 )
 
-// capped adds a cap of a whole session; of two the smaller counts, and both
-// reasons are kept.
-func (s *Set) capped(count string, most float64, because Reason) {
-	i := slices.IndexFunc(s.Session, func(k SessionCap) bool { return k.Count == count })
-	if i < 0 {
-		s.Session = append(s.Session, SessionCap{count, most, []Reason{because}})
-		return
+// caps are the caps of several sources.
+type caps []SessionCap
+
+// merge leaves one cap of each count: of two the smaller holds, and both reasons are
+// kept.
+func (all caps) merge() []SessionCap {
+	var out []SessionCap
+	for _, k := range all {
+		i := slices.IndexFunc(out, func(o SessionCap) bool { return o.Count == k.Count })
+		if i < 0 {
+			out = append(out, k)
+			continue
+		}
+		out[i].Max = min(out[i].Max, k.Max)
+		out[i].Reasons = append(out[i].Reasons, k.Reasons...)
 	}
-	s.Session[i].Max = min(s.Session[i].Max, most)
-	s.Session[i].Reasons = append(s.Session[i].Reasons, because)
+	return out
 }
 
-// everySession adds what holds for everybody.
-func (s *Set) everySession() {
-	s.capped(WristSeconds, WristsAtOnce, Reason{Rule: "session.wrists", Text: "Weight stays on the wrists for about a minute and a half at most, then the hands rest.", Source: ownSource})
-	if s.Irritability > Calm {
-		s.capped(HeavySeconds, heavySore, Reason{Rule: "session.sore", Text: "On a sore day heavy work adds up to a minute at most.", Source: ownSource})
+// everySession is what holds for everybody.
+func everySession(sore Irritability) caps {
+	out := caps{{WristSeconds, WristsAtOnce, []Reason{{Rule: "session.wrists", Text: "Weight stays on the wrists for about a minute and a half at most, then the hands rest.", Source: ownSource}}}}
+	if sore > Calm {
+		out = append(out, SessionCap{HeavySeconds, heavySore, []Reason{{Rule: "session.sore", Text: "On a sore day heavy work adds up to a minute at most.", Source: ownSource}}})
 	}
+	return out
 }

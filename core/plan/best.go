@@ -30,9 +30,9 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}
-	if r.Limits.Status == limit.Refer {
+	if r.Limits.Status() == limit.Refer {
 		p.Status = Refer
-		for _, reason := range r.Limits.Refer {
+		for _, reason := range r.Limits.Refer() {
 			p.Notes = append(p.Notes, reason.Text)
 		}
 		return p, bound
@@ -116,12 +116,11 @@ func (r Request) lost(p Plan) []string {
 func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, d exercise.Dose) Item {
 	it := Item{Variant: v.ID, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition,
 		Sides: r.sides(v), SideMeans: v.SideMeans, Dose: d, Adaptations: []exercise.Adaptation{}, Verdict: j.Verdict,
-		Quantities: j.Form.Measured.For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand),
+		Quantities: j.Form.Measured.For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand()),
 		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v), BreathCue: v.BreathCue,
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
-	k := r.fitted(v)
-	it.Settings, it.SurfaceShare, it.Uses = k.settings, k.share, r.uses(v)
+	it.Settings, it.SurfaceShare, it.Uses = j.Settings, j.Share, r.uses(v)
 	if j.Verdict == exercise.Adapt {
 		it.Reasons = j.Reasons
 	}
@@ -141,7 +140,7 @@ func (r Request) AsDone(v *exercise.Variant, repetitions int, s exercise.Setting
 	}
 	it := r.item(v, r.judge(v), v.Phases[0], d)
 	if s != (exercise.Settings{}) {
-		it.Settings, it.SurfaceShare = s, r.share(s.SurfaceCM)
+		it.Settings, it.SurfaceShare = s, s.SurfaceCM/r.Limits.HeightCM
 	}
 	return it
 }

@@ -77,7 +77,7 @@ func (r Request) candidates(everyRung bool) []candidate {
 		if x, y := a.variant.Position.Rank(), b.variant.Position.Rank(); x != y {
 			return x < y
 		}
-		return a.judged.Form.Measured.Demand < b.judged.Form.Measured.Demand
+		return a.judged.Form.Measured.Demand() < b.judged.Form.Measured.Demand()
 	})
 	return out
 }

@@ -93,8 +93,8 @@ const soreHold = 5
 
 // holds says whether a form is held at all in the way that a limit speaks of: any,
 // or loaded.
-func holds(f *exercise.Form, when string) bool {
-	return when == "any" || f.Measured.Numbers["hold_seconds_"+when] > 0
+func holds(f *exercise.Form, when exercise.Scope) bool {
+	return when == exercise.WhenAny || f.Measured.Number("hold_seconds_"+string(when)) > 0
 }
 
 // Held is the seconds of the longest hold of a dose; breaths in a shape are one.
@@ -117,12 +117,12 @@ func Held(d exercise.Dose, breath float64) float64 {
 // itself inside what a whole session may hold.
 func (r Request) bearable(c candidate, d exercise.Dose) bool {
 	held := Held(d, r.Client.BreathSeconds())
-	for _, l := range r.Limits.Limits {
+	for l := range r.Limits.Rows() {
 		if most, ok := l.Number(); ok && l.Quantity == "hold_seconds" && held > most && holds(c.judged.Form, l.When) {
 			return false
 		}
 	}
-	for _, k := range r.Limits.Session {
+	for _, k := range r.Limits.Session() {
 		if k.Count != limit.FloorTransfers && counted(k.Count, c.judged.Form, c.phase, d, 1) > k.Max {
 			return false
 		}

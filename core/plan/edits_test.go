@@ -33,7 +33,7 @@ func sound(t *rapid.T, p plan.Plan, r plan.Request, before map[string]float64, a
 		t.Fatalf("after %s: total %g, items sum to %g", after, p.SecondsTotal, sum)
 	}
 	use := p.Use(planLib)
-	for _, k := range r.Limits.Session {
+	for _, k := range r.Limits.Session() {
 		if use[k.Count] > math.Max(k.Max, before[k.Count])+1e-6 {
 			t.Fatalf("after %s: %s", after, plan.CountWords(k.Count, use[k.Count]))
 		}

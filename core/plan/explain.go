@@ -252,7 +252,7 @@ func (p Plan) Possible(r Request, lib Library) []Possibility {
 		}
 		var gained []*exercise.Variant
 		for _, v := range lib.Variants {
-			if !Available(v, r.Place, kit) && Available(v, r.Place, append(slices.Clone(kit), e)) && r.judge(v).Verdict != exercise.Avoid && r.fitted(v).lacks == "" {
+			if !Available(v, r.Place, kit) && Available(v, r.Place, append(slices.Clone(kit), e)) && r.judge(v).Verdict != exercise.Avoid && r.judge(v).Lacks == "" {
 				gained = append(gained, v)
 			}
 		}

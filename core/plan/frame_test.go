@@ -15,7 +15,7 @@ import (
 
 func TestPelvisSessionsTestWorkAndTestAgain(t *testing.T) {
 	calm := 1
-	c := limit.Client{Conditions: []limit.Condition{{ID: "sacroiliac", Side: "left"}}, Pain: limit.Pain{Now: &calm}, Equipment: []string{"mat", "pillow", "chair"}}
+	c := limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "sacroiliac"}.With("side", "left")}, Pain: limit.Pain{Now: &calm}, Equipment: []string{"mat", "pillow", "chair"}}
 	r := request(c, "mat", 30)
 	first := plan.Best(r, planLib)
 	require.Equal(t, plan.Ready, first.Status)
@@ -99,7 +99,7 @@ func TestApproachesDiffer(t *testing.T) {
 // eases, and the other way round (common practice).
 func TestTheDirectionOfEaseIsPreferred(t *testing.T) {
 	cycles := func(eases, direction string) int {
-		c := limit.Client{Equipment: []string{"mat", "chair", "pillow", "towel"}, Goals: []exercise.Purpose{"mobility_flexion_extension"}, Conditions: []limit.Condition{{ID: "disc_sciatica", Stage: "later", Side: "left", Eases: eases}}}
+		c := limit.Client{Equipment: []string{"mat", "chair", "pillow", "towel"}, Goals: []exercise.Purpose{"mobility_flexion_extension"}, Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", "later").With("side", "left").With("eases", eases)}}
 		n := 0
 		for _, it := range plan.Best(request(c, "mat", 40), planLib).Items {
 			if v, ok := it.Quantities[direction].(float64); ok && v > 8 {
@@ -198,7 +198,7 @@ func TestSomebodyOutOfTrainingRestsAsLongAsTheWork(t *testing.T) {
 
 func TestFusionKeepsTheCoreShort(t *testing.T) {
 	yes, months := true, 14.0
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{{ID: "spinal_fusion", Levels: "L4-S1", MonthsSince: &months, Cleared: &yes}}}
+	c := limit.Client{Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{limit.Condition{ID: "spinal_fusion"}.With("levels", "L4-S1").With("months_since", months).With("cleared_for_exercise", yes)}}
 	n := 0
 	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
 		if it.Phase == "activate" || it.Phase == "strengthen" {
@@ -214,7 +214,7 @@ func TestFusionKeepsTheCoreShort(t *testing.T) {
 func TestOneCurveHasItsOwnSides(t *testing.T) {
 	one := []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}}
 	c := limit.Client{Equipment: []string{"mat", "chair", "arc"}, Goals: []exercise.Purpose{"mobility_side_bend", "breath", "lateral_stability"},
-		Conditions: []limit.Condition{{ID: "scoliosis", Curves: one}}}
+		Conditions: []limit.Condition{limit.Condition{ID: "scoliosis"}.With("curves", one)}}
 	r := request(c, "mat", 30)
 	p := plan.Best(r, planLib)
 	for _, id := range []string{"arc_lengthen_side", "arc_strengthen_side"} {
@@ -232,7 +232,7 @@ func TestOneCurveHasItsOwnSides(t *testing.T) {
 			assert.Equal(t, []string{"right"}, it.Sides, "the bulging side uppermost works")
 		}
 	}
-	c.Conditions[0].Curves = append(one, limit.Curve{Region: "lumbar", Convex: "left", CobbDeg: 14})
+	c.Conditions[0] = c.Conditions[0].With("curves", append(one, limit.Curve{Region: "lumbar", Convex: "left", CobbDeg: 14}))
 	r = request(c, "mat", 30)
 	p = plan.Best(r, planLib)
 	if !slices.Contains(names(p), "arc_lengthen_side") {

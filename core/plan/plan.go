@@ -115,9 +115,9 @@ type Request struct {
 	Kept          []Item // exercises to be kept where possible, with doses that may change
 	Done          []Item // what has been done of a session that goes on
 	lib           Library
-	fits          map[*exercise.Variant]fit // of this answer, each worked out once
-	atHand        []string                  // equipment, of this answer
-	failed        []limit.ScreenTest        // tests that showed a need
+	fits          map[*exercise.Variant]limit.Judgement // of this answer, each worked out once
+	atHand        []string                              // equipment, of this answer
+	failed        []limit.ScreenTest                    // tests that showed a need
 }
 
 // History is what earlier sessions say to a new one.
@@ -161,7 +161,7 @@ func (l Library) depth(v *exercise.Variant) int { return l.depths[v.ID] }
 
 // from is the request as it is answered from a library.
 func (r Request) from(lib Library) Request {
-	r.lib, r.fits = lib, make(map[*exercise.Variant]fit, len(lib.Variants))
+	r.lib, r.fits = lib, make(map[*exercise.Variant]limit.Judgement, len(lib.Variants))
 	r.atHand = r.allKit()
 	r.failed = nil
 	for _, s := range limit.FailedScreens(r.Client) {
@@ -170,12 +170,6 @@ func (r Request) from(lib Library) Request {
 		}
 	}
 	return r
-}
-
-// judge is the verdict on a variant for the request's client, at the settings it is
-// done with.
-func (r Request) judge(v *exercise.Variant) limit.Judgement {
-	return r.fitted(v).judged
 }
 
 // find is a variant of the library the request is answered from.

@@ -94,7 +94,7 @@ func (r Request) better(a, b candidate) bool {
 	if x, y := r.lib.depth(a.variant), r.lib.depth(b.variant); x != y {
 		return x < y
 	}
-	return a.judged.Form.Measured.Demand < b.judged.Form.Measured.Demand
+	return a.judged.Form.Measured.Demand() < b.judged.Form.Measured.Demand()
 }
 
 // onRecord says whether any rung of a family is on the client's record.

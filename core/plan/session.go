@@ -14,7 +14,7 @@ import (
 // and the wrists are rested between sets and exercises.
 func (r Request) caps() []limit.SessionCap {
 	var out []limit.SessionCap
-	for _, k := range r.Limits.Session {
+	for _, k := range r.Limits.Session() {
 		switch k.Count {
 		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises:
 			out = append(out, k)
@@ -28,15 +28,15 @@ func counted(count string, f *exercise.Form, phase exercise.Phase, d exercise.Do
 	m := f.Measured
 	switch count {
 	case limit.ExtensionCycles:
-		if m.Numbers["lumbar_extension"] > limit.CycleDegrees {
+		if m.Number("lumbar_extension") > limit.CycleDegrees {
 			return cycles(d, sides)
 		}
 	case limit.FlexionCycles:
-		if m.Numbers["lumbar_flexion"] > limit.CycleDegrees {
+		if m.Number("lumbar_flexion") > limit.CycleDegrees {
 			return cycles(d, sides)
 		}
 	case limit.HeavySeconds:
-		if m.Demand >= limit.HeavyDemand {
+		if m.Demand() >= limit.HeavyDemand {
 			return d.Work(sides, limit.DefaultBreath)
 		}
 	case limit.CoreExercises:
@@ -51,7 +51,7 @@ func counted(count string, f *exercise.Form, phase exercise.Phase, d exercise.Do
 	return 0
 }
 
-func onWrists(f *exercise.Form) bool { return f.Measured.Numbers["wrist_load"] > limit.WristShare }
+func onWrists(f *exercise.Form) bool { return f.Measured.Number("wrist_load") > limit.WristShare }
 
 // cycles is how often the movement is made; a shape held for breaths, or worked
 // at for a time, is one for each set.
@@ -114,9 +114,9 @@ func (p Plan) over(r Request) (*limit.SessionCap, float64) {
 			use[count] += n
 		}
 	}
-	for i, k := range r.Limits.Session {
+	for _, k := range r.Limits.Session() {
 		if excess := use[k.Count] - k.Max; excess > 1e-6 {
-			return &r.Limits.Session[i], excess
+			return &k, excess
 		}
 	}
 	return nil, 0

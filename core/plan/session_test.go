@@ -15,7 +15,7 @@ import (
 // item is an exercise of the library with a dose of one's own.
 func item(id string, phase exercise.Phase, d exercise.Dose) plan.Item {
 	v := lib.Variant(id)
-	it := plan.Item{Variant: id, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition, Dose: d, Demand: v.Plain().Measured.Demand}
+	it := plan.Item{Variant: id, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition, Dose: d, Demand: v.Plain().Measured.Demand()}
 	if v.Sided {
 		it.Sides = []string{"left", "right"}
 	}
@@ -67,11 +67,11 @@ func TestSessionsWorkedOutByHand(t *testing.T) {
 
 func TestASessionIsCappedAsAWhole(t *testing.T) {
 	c := limit.Client{Equipment: []string{"mat", "chair", "pillow"}, Goals: []exercise.Purpose{"mobility_flexion_extension", "back_extensor_endurance", "upper_back_posture"},
-		Conditions: []limit.Condition{{ID: "extension_sensitive", Which: "facet"}}}
+		Conditions: []limit.Condition{limit.Condition{ID: "extension_sensitive"}.With("which", "facet")}}
 	r := request(c, "mat", 60)
-	i := slices.IndexFunc(r.Limits.Session, func(k limit.SessionCap) bool { return k.Count == limit.ExtensionCycles })
+	i := slices.IndexFunc(r.Limits.Session(), func(k limit.SessionCap) bool { return k.Count == limit.ExtensionCycles })
 	require.GreaterOrEqual(t, i, 0, "whom it may irritate arches about twenty times at most (common practice)")
-	assert.Equal(t, 20.0, r.Limits.Session[i].Max)
+	assert.Equal(t, 20.0, r.Limits.Session()[i].Max)
 	p := plan.Best(r, planLib)
 	assert.LessOrEqual(t, p.Use(planLib)[limit.ExtensionCycles], 20.0)
 	assert.InEpsilon(t, 3600, p.SecondsTotal, 0.03, "and the hour is filled all the same")
@@ -108,7 +108,7 @@ func TestSoreDaysCapHeavyWork(t *testing.T) {
 
 func counts(s limit.Set) []string {
 	var out []string
-	for _, k := range s.Session {
+	for _, k := range s.Session() {
 		out = append(out, k.Count)
 	}
 	return out

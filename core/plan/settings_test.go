@@ -75,11 +75,11 @@ func TestTheHeightOfASurfaceIsMeasured(t *testing.T) {
 	for _, share := range []float64{0.235, 0.265, 0.325, 0.44} {
 		there := v.At(share)
 		require.NotNil(t, there, "%g", share)
-		moment := there.Plain().Measured.Numbers["lumbar_moment"]
+		moment := there.Plain().Measured.Number("lumbar_moment")
 		assert.Less(t, moment, last, "%g", share)
 		last = moment
 	}
-	assert.InDelta(t, v.Plain().Measured.Numbers["lumbar_moment"], v.At(45.0 / 170).Plain().Measured.Numbers["lumbar_moment"], 0.0005)
+	assert.InDelta(t, v.Plain().Measured.Number("lumbar_moment"), v.At(45.0/170).Plain().Measured.Number("lumbar_moment"), 0.0005)
 	assert.Same(t, v.At(0.3201), v.At(0.3199), "measured once")
 	assert.Same(t, v, v.At(0), "no height is given")
 	assert.Same(t, lib.Variant("pelvic_tilt"), lib.Variant("pelvic_tilt").At(0.3), "what leans on nothing stays")
@@ -153,7 +153,7 @@ func TestASurfaceIsHighOrLowForTheBody(t *testing.T) {
 		return p.Items[0]
 	}
 	share := func(it plan.Item) float64 {
-		return lib.Variant(it.Variant).FormAt(it.SurfaceShare, it.Adaptations).Measured.Numbers["lumbar_moment"]
+		return lib.Variant(it.Variant).FormAt(it.SurfaceShare, it.Adaptations).Measured.Number("lumbar_moment")
 	}
 	assert.Greater(t, share(on(188, 46)), share(on(150, 46)), "of weight times height")
 	assert.Equal(t, 40.0, on(150, 40, 50).Settings.SurfaceCM)

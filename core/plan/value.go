@@ -182,7 +182,7 @@ func (r Request) value(cs []candidate) valued {
 func directions(m exercise.Measured) []string {
 	var out []string
 	for _, d := range []string{"flexion", "extension", "side_bend_left", "side_bend_right", "rotation_left", "rotation_right"} {
-		if math.Max(m.Numbers["lumbar_"+d], m.Numbers["thoracic_"+d]) > leastMoved {
+		if math.Max(m.Number("lumbar_"+d), m.Number("thoracic_"+d)) > leastMoved {
 			out = append(out, strings.TrimSuffix(strings.TrimSuffix(d, "_left"), "_right"))
 		}
 	}
@@ -288,11 +288,11 @@ func (r Request) own(c *candidate, below int) float64 {
 // for one that moves it the other way, 0 where none is recorded or both are used.
 func (r Request) eases(m exercise.Measured) float64 {
 	for _, k := range r.Client.Conditions {
-		if k.ID != "disc_sciatica" || k.Eases != "extension" && k.Eases != "flexion" {
+		if k.ID != "disc_sciatica" || k.Word("eases") != "extension" && k.Word("eases") != "flexion" {
 			continue
 		}
-		forward, back := m.Numbers["lumbar_flexion"] > leastMoved, m.Numbers["lumbar_extension"] > leastMoved
-		if k.Eases == "flexion" {
+		forward, back := m.Number("lumbar_flexion") > leastMoved, m.Number("lumbar_extension") > leastMoved
+		if k.Word("eases") == "flexion" {
 			forward, back = back, forward
 		}
 		switch {

@@ -1,0 +1,338 @@
+package limit
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+)
+
+// Description is everything the program knows of one condition: what is asked about
+// it, what the answers mean, and the rules that follow. It is data, one file for each
+// condition; the form, the reader of files, the checks and the words come from it.
+type Description struct {
+	ID      string   `yaml:"condition"`
+	Order   int      `yaml:"order"` // in which it is asked about
+	Name    string   `yaml:"name"`
+	Also    string   `yaml:"also,omitempty"` // the clinical word, or a remark
+	Fields  []Field  `yaml:"fields,omitempty"`
+	Facts   []Fact   `yaml:"facts,omitempty"`
+	Becomes *Becomes `yaml:"becomes,omitempty"`
+	// Contradictions are answers that cannot all be right.
+	Contradictions []Contradiction `yaml:"contradictions,omitempty"`
+	Rules          []Rule          `yaml:"rules,omitempty"`
+}
+
+// Field is one thing that is asked about a condition.
+type Field struct {
+	ID      string   `yaml:"id"`
+	Label   string   `yaml:"label"`
+	Kind    string   `yaml:"kind"`              // one of FieldKinds
+	Choices []Choice `yaml:"choices,omitempty"` // of a choice
+	Expects string   `yaml:"expects,omitempty"` // what a figure is to be, in words
+	Min     *float64 `yaml:"min,omitempty"`     // of a figure
+	Max     *float64 `yaml:"max,omitempty"`
+	// Unknown is the fact that is taken where nothing was said, UnknownAs another fact
+	// that is taken in its place; Assumed is the sentence that says so, with facts in
+	// braces.
+	Unknown   string `yaml:"unknown,omitempty"`
+	UnknownAs string `yaml:"unknown_as,omitempty"`
+	Assumed   string `yaml:"assumed,omitempty"`
+	// Says is what an answer adds to the name of the condition, {} standing for the
+	// answer itself under the key "any".
+	Says  map[string]string `yaml:"says,omitempty"`
+	Large float64           `yaml:"large,omitempty"` // degrees from which a curve is large
+}
+
+// Choice is one answer of a choice, with its words.
+type Choice struct {
+	ID    string `yaml:"id"`
+	Words string `yaml:"words"`
+}
+
+// What can be asked. A side is left, right or both; levels are fused levels of the
+// spine such as L4-S1; a pressure is a reading such as 128/78.
+const (
+	KindChoice   = "choice"
+	KindSide     = "side"
+	KindYesNo    = "yes_no"
+	KindFigure   = "figure"
+	KindLevels   = "levels"
+	KindPressure = "pressure"
+	KindCurves   = "curves"
+)
+
+// FieldKinds are all kinds of field.
+var FieldKinds = []string{KindChoice, KindSide, KindYesNo, KindFigure, KindLevels, KindPressure, KindCurves}
+
+// Regions of the spine, from the top.
+var Regions = []string{"cervical", "thoracic", "lumbar"}
+
+// Fact is a word that rules ask for and that follows from the answers: from a figure
+// by bands, or from other facts taken together.
+type Fact struct {
+	ID      string            `yaml:"id"`
+	From    string            `yaml:"from,omitempty"` // a field that is a figure, or one of clientFigures
+	Bands   []Band            `yaml:"bands,omitempty"`
+	All     map[string]string `yaml:"all,omitempty"` // true when all of these facts are so, else false
+	Unknown string            `yaml:"unknown,omitempty"`
+}
+
+// Band is a stretch of figures with its word; the first that holds counts, and one
+// without bounds holds always.
+type Band struct {
+	Under *float64 `yaml:"under,omitempty"`
+	To    *float64 `yaml:"to,omitempty"`
+	Is    string   `yaml:"is"`
+}
+
+// Becomes has a condition handled as another where a fact is so.
+type Becomes struct {
+	Condition string            `yaml:"condition"`
+	If        map[string]string `yaml:"if"`
+	Says      string            `yaml:"says"`
+}
+
+// Contradiction is a set of facts that cannot all be so, with the field to look at
+// again and a sentence that follows its name.
+type Contradiction struct {
+	If    map[string]string `yaml:"if"`
+	Field string            `yaml:"field"`
+	Says  string            `yaml:"says"`
+}
+
+// clientFigures are figures of the client as a whole that facts may come from.
+var clientFigures = map[string]func(Client) (float64, bool){
+	"pain_now": func(c Client) (float64, bool) {
+		if c.Pain.Now == nil {
+			return 0, false
+		}
+		return float64(*c.Pain.Now), true
+	},
+}
+
+// clientFacts are facts of the client as a whole, with their words.
+var clientFacts = map[string]func(Client) string{"strict": func(c Client) string { return fmt.Sprint(c.Strict) }}
+
+var yesOrNo = []string{"true", "false"}
+
+// Field finds a field by its id; nil when there is none.
+func (d *Description) Field(id string) *Field {
+	for i := range d.Fields {
+		if d.Fields[i].ID == id {
+			return &d.Fields[i]
+		}
+	}
+	return nil
+}
+
+// answers are the words that a field may be answered with; nil where it is free.
+func (f *Field) answers() []string {
+	switch f.Kind {
+	case KindChoice:
+		var out []string
+		for _, c := range f.Choices {
+			out = append(out, c.ID)
+		}
+		return out
+	case KindSide:
+		return []string{"left", "right", "both"}
+	}
+	return nil
+}
+
+// facts are what the field's answer amounts to in words, by fact.
+func (f *Field) facts(k Condition, c Client, out map[string]string) (said bool) {
+	switch f.Kind {
+	case KindChoice, KindSide:
+		word := k.Word(f.ID)
+		out[f.ID] = word
+		return slices.Contains(f.answers(), word)
+	case KindYesNo:
+		yes, said := k.Yes(f.ID)
+		if out[f.ID] = ""; said {
+			out[f.ID] = fmt.Sprint(yes)
+		}
+		return said
+	case KindFigure:
+		_, said := k.Figure(f.ID)
+		return said
+	case KindLevels:
+		regions, ok := fusedRegions(k.Word(f.ID))
+		if !ok {
+			regions = Regions
+		}
+		for _, r := range Regions {
+			out[r] = fmt.Sprint(slices.Contains(regions, r))
+		}
+		return ok
+	case KindPressure:
+		worst, ok := worstPressure(k.Word(f.ID), c.RestingPressure)
+		out[f.ID], out[f.ID+"_level"], out[f.ID+"_taken"] = worst.String(), worst.level(), fmt.Sprint(ok)
+		return ok
+	case KindCurves:
+		curves := k.Curves(f.ID)
+		out["large"] = "false"
+		for _, r := range Regions {
+			out[r+"_convex"], out[r+"_concave"] = "none", "none"
+		}
+		for _, curve := range curves {
+			out[curve.Region+"_convex"], out[curve.Region+"_concave"] = curve.Convex, otherSide(curve.Convex)
+			if curve.CobbDeg >= f.Large {
+				out["large"] = "true"
+			}
+		}
+		return len(curves) > 0
+	}
+	return false
+}
+
+// domain is every fact that rules of the condition may ask for, with its words. A fact
+// without words, such as a reading, can only be spoken of in a reason.
+func (d *Description) domain() map[string][]string {
+	out := map[string][]string{}
+	for id := range clientFacts {
+		out[id] = yesOrNo
+	}
+	for _, f := range d.Fields {
+		switch f.Kind {
+		case KindChoice, KindSide:
+			out[f.ID] = f.answers()
+			if f.Unknown != "" && !slices.Contains(out[f.ID], f.Unknown) {
+				out[f.ID] = append(out[f.ID], f.Unknown)
+			}
+		case KindYesNo:
+			out[f.ID] = yesOrNo
+		case KindLevels:
+			for _, r := range Regions {
+				out[r] = yesOrNo
+			}
+		case KindPressure:
+			out[f.ID], out[f.ID+"_level"], out[f.ID+"_taken"] = nil, pressureLevels, yesOrNo
+		case KindCurves:
+			out["large"] = yesOrNo
+			for _, r := range Regions {
+				out[r+"_convex"], out[r+"_concave"] = []string{"left", "right", "none"}, []string{"left", "right", "none"}
+			}
+		}
+	}
+	for _, f := range d.Facts {
+		words := slices.Clone(yesOrNo)
+		if f.All == nil {
+			words = nil
+			for _, b := range append(slices.Clone(f.Bands), Band{Is: f.Unknown}) {
+				if !slices.Contains(words, b.Is) {
+					words = append(words, b.Is)
+				}
+			}
+		}
+		out[f.ID] = words
+	}
+	return out
+}
+
+// FactsOf are what the answers amount to, as the words that rules ask for, with
+// sentences on what was assumed where nothing was said.
+func (d *Description) FactsOf(k Condition, c Client) (out map[string]string, assumed []string) {
+	out = map[string]string{}
+	for id, of := range clientFacts {
+		out[id] = of(c)
+	}
+	silent := make([]bool, len(d.Fields))
+	for i := range d.Fields {
+		f := &d.Fields[i]
+		if silent[i] = !f.facts(k, c, out); silent[i] && f.Unknown != "" {
+			out[f.ID] = f.Unknown
+		}
+	}
+	for _, f := range d.Facts {
+		out[f.ID] = f.of(k, c, out)
+	}
+	for i, f := range d.Fields {
+		if !silent[i] {
+			continue
+		}
+		if f.UnknownAs != "" {
+			out[f.ID] = out[f.UnknownAs]
+		}
+		if f.Assumed != "" {
+			assumed = append(assumed, fillIn(f.Assumed, out))
+		}
+	}
+	return out, assumed
+}
+
+func (f Fact) of(k Condition, c Client, so map[string]string) string {
+	if f.All != nil {
+		return fmt.Sprint(allSo(f.All, so))
+	}
+	v, said := k.Figure(f.From)
+	if of := clientFigures[f.From]; of != nil {
+		v, said = of(c)
+	}
+	if said {
+		for _, b := range f.Bands {
+			if b.holds(v) {
+				return b.Is
+			}
+		}
+	}
+	return f.Unknown
+}
+
+func allSo(all, facts map[string]string) bool {
+	for id, word := range all {
+		if facts[id] != word {
+			return false
+		}
+	}
+	return true
+}
+
+func (b Band) holds(v float64) bool {
+	return (b.Under == nil || v < *b.Under) && (b.To == nil || v <= *b.To)
+}
+
+// fillIn puts facts in the place of their names in braces, true and false as yes and
+// no.
+func fillIn(sentence string, facts map[string]string) string {
+	if !strings.Contains(sentence, "{") {
+		return sentence
+	}
+	for _, id := range slices.Sorted(maps.Keys(facts)) {
+		word := facts[id]
+		switch word {
+		case "true":
+			word = "yes"
+		case "false":
+			word = "no"
+		}
+		sentence = strings.ReplaceAll(sentence, "{"+id+"}", word)
+	}
+	return sentence
+}
+
+// Words is the condition in an instructor's words, with what tells it from others of
+// its name: the first field that has something to say, and every curve.
+func (d *Description) Words(k Condition) string {
+	name := strings.ToLower(d.Name)
+	for _, f := range d.Fields {
+		if f.Kind == KindCurves {
+			for _, curve := range k.Curves(f.ID) {
+				name += strings.ReplaceAll(f.Says[curve.Region], "{}", curve.Convex)
+			}
+			continue
+		}
+		answer := k.Word(f.ID)
+		if yes, said := k.Yes(f.ID); said {
+			answer = fmt.Sprint(yes)
+		}
+		if says := f.Says[answer]; says != "" {
+			return name + says
+		}
+		if says := f.Says["any"]; says != "" && answer != "" {
+			return name + strings.ReplaceAll(says, "{}", answer)
+		}
+	}
+	return name
+}

@@ -1,0 +1,156 @@
+package limit
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"restbend/core/exercise"
+)
+
+// Reason is why a limit or a verdict is as it is.
+type Reason struct {
+	Rule     string `json:"rule"`
+	Text     string `json:"text"`
+	Quantity string `json:"quantity,omitempty"`
+	Value    any    `json:"value,omitempty"`
+	Limit    any    `json:"limit,omitempty"`
+	Source   string `json:"source"`
+	Urgent   bool   `json:"urgent,omitempty"`
+}
+
+// Limit is one row: what holds for one quantity, the strictest of all sources, with
+// every source's reason.
+type Limit struct {
+	Quantity string         `json:"quantity"`
+	Max      any            `json:"max,omitempty"` // a number, or the most for an ordered word
+	Allowed  *bool          `json:"allowed,omitempty"`
+	When     exercise.Scope `json:"when"`
+	With     *With          `json:"with,omitempty"`
+	Needs    []string       `json:"needs,omitempty"` // aids, any of which makes the row harmless
+	Reasons  []Reason       `json:"reasons"`
+	// Bar tells a shut direction from a cap, for drawings and sentences.
+	Bar bool `json:"bar"`
+
+	key  exercise.Key // what is looked at; of no quantity where the name is not known
+	most float64      // on the scale that values are kept on
+}
+
+// Number is the limit's figure; ok is false for flags and words.
+func (l Limit) Number() (float64, bool) {
+	v, ok := l.Max.(float64)
+	return v, ok
+}
+
+// size is the body that shares of weight and height are of.
+type size struct{ heightCM, massKG float64 }
+
+func (b size) newtonMetres(share float64) float64 {
+	return exercise.NewtonMetres(share, b.heightCM, b.massKG)
+}
+
+// row makes a row of a limit as it is written: a number (of lumbar_moment a share of
+// weight × height), a word or false. A name or value that is not known, which checks at
+// load and on reading refuse, makes a row that everything breaks.
+func (b size) row(quantity string, when exercise.Scope, written any, because Reason) Limit {
+	l := Limit{Quantity: quantity, When: when, Reasons: []Reason{because}, most: math.NaN()}
+	q, side := exercise.Split(quantity)
+	if q != nil {
+		if key, err := q.Key(side, when); err == nil {
+			l.key = key
+		}
+		if most, err := q.Scale(written); err == nil {
+			l.most = most
+		}
+	}
+	switch v := written.(type) {
+	case bool:
+		l.Allowed = &v
+	case float64:
+		if l.Max = v; q != nil && q.ID == "lumbar_moment" {
+			l.Max = round(b.newtonMetres(v), 1)
+		}
+	default:
+		l.Max = v
+	}
+	return l
+}
+
+// same says whether two rows limit the same thing: a quantity and side, in a scope,
+// together with the same other quantity and made harmless by the same aids.
+func (l Limit) same(o Limit) bool {
+	return l.Quantity == o.Quantity && l.When == o.When && slices.Equal(l.Needs, o.Needs) &&
+		(l.With == nil) == (o.With == nil) && (l.With == nil || *l.With == *o.With)
+}
+
+// merge puts the rows of all sources together. This is the order of precedence, whole:
+//
+//  1. What refers (a warning sign, an age, a condition) is no row: it stands beside the
+//     limits and nothing here touches it.
+//  2. A clearance takes away the rows of the rule that it names, before they come here,
+//     and nothing else.
+//  3. Of rows that limit the same thing the strictest wins, whichever source it is of,
+//     a clinician's instruction included; the reasons of all are kept.
+//  4. Rows of other scopes (loaded, held, fast), sides, companions and aids all hold at
+//     once, beside one another.
+//
+// The rows come out by quantity and scope.
+func merge(rows []Limit) []Limit {
+	var out []Limit
+	for _, n := range rows {
+		i := slices.IndexFunc(out, n.same)
+		if i < 0 {
+			n.Reasons = slices.Clone(n.Reasons)
+			out = append(out, n)
+			continue
+		}
+		l := &out[i]
+		l.Reasons = append(l.Reasons, n.Reasons...)
+		l.Bar = l.Bar || n.Bar
+		if !(n.most >= l.most) { // stricter, or not to be compared
+			l.Max, l.Allowed, l.key, l.most = n.Max, n.Allowed, n.key, n.most
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Limit) int {
+		return strings.Compare(a.Quantity+string(a.When), b.Quantity+string(b.When))
+	})
+	return out
+}
+
+// slack forgives rounding: a published figure is rounded to a tenth.
+const slack = 0.0001
+
+// breaks says whether a form breaks the row, and with which value on the scale of the
+// quantity. What was not measured breaks: it is not a number, and no comparison with it
+// holds.
+func (l Limit) breaks(m exercise.Measured) (value float64, broken bool) {
+	for _, aid := range l.Needs {
+		if m.Flag(aid) {
+			return 0, false
+		}
+	}
+	if l.With != nil {
+		return l.together(m)
+	}
+	value = m.At(l.key)
+	return value, !(value <= l.most+slack)
+}
+
+// together looks for an instant at which both quantities are over.
+func (l Limit) together(m exercise.Measured) (value float64, broken bool) {
+	if len(m.Moments) == 0 {
+		return math.NaN(), true
+	}
+	for _, moment := range m.Moments {
+		value = moment.Worst(l.Quantity)
+		if !(value <= l.most+slack) && !(moment.Worst(l.With.Quantity) <= l.With.Over) {
+			return value, true
+		}
+	}
+	return 0, false
+}
+
+func round(v float64, digits int) float64 {
+	p := math.Pow(10, float64(digits))
+	return math.Round(v*p) / p
+}
