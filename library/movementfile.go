@@ -26,6 +26,9 @@ type showFile struct {
 	Mirror  bool     `yaml:"mirror,omitempty"`
 }
 
+// springLoads are the words of spring_load for the strengths that springs are sold in.
+var springLoads = map[string]string{"light": "light", "medium": "moderate", "strong": "heavy"}
+
 // movement builds the key poses: start upon the base pose, every other pose
 // upon start.
 func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exercise.Movement, error) {
@@ -33,7 +36,7 @@ func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exe
 		Hands: v.HandSupport != nil && *v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position,
 		Pillow: slices.ContainsFunc(v.Furniture, func(f string) bool { return strings.HasPrefix(f, "pillow") }), Order: []string{"start"}}
 	if v.Settings != nil {
-		m.Spring = v.Settings.Spring
+		m.Spring = springLoads[v.Settings.Spring]
 	}
 	under, ok := poses[v.From]
 	if !ok {
