@@ -6,10 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
-	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -32,43 +30,6 @@ var ErrTaught = errors.New("this session has been taught; its plan stays as it w
 
 // ErrRefer is returned when a plan is asked for a client who is to be referred.
 var ErrRefer = errors.New("no session is planned for this client today")
-
-// AddClient checks and saves a new client. A refusal is a *formats.Invalid.
-func (s *Studio) AddClient(ctx context.Context, c limit.Client) (string, error) {
-	if err := s.checkWhole(c); err != nil {
-		return "", err
-	}
-	var id string
-	err := s.Store.Change(ctx, func(t *store.Tx) (err error) {
-		id, err = t.AddClient(c, s.Now())
-		return err
-	})
-	return id, err
-}
-
-// ChangeClient checks and saves a client over the version that was read.
-func (s *Studio) ChangeClient(ctx context.Context, id string, version int, c limit.Client) error {
-	if err := s.checkWhole(c); err != nil {
-		return err
-	}
-	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangeClient(id, version, c, s.Now()) })
-}
-
-// checkWhole holds a client against the published schema and then for sense,
-// as a client file would be.
-func (s *Studio) checkWhole(c limit.Client) error {
-	if strings.TrimSpace(c.Name) == "" {
-		return &formats.Invalid{Path: "name", Want: "is needed, so that you can find the client again"}
-	}
-	b, err := json.Marshal(c)
-	if err != nil {
-		return err
-	}
-	if err := formats.Validate("client", b); err != nil {
-		return err
-	}
-	return s.Check(c, s.Today())
-}
 
 // AddRecord checks and saves what happened in a session. A plan has one record;
 // saving it again returns the one that is there.

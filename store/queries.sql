@@ -44,6 +44,12 @@ UPDATE intakes SET step = step - 1, updated_at = ? WHERE id = ? AND step > 1;
 -- name: drop_intake
 DELETE FROM intakes WHERE id = ?;
 
+-- name: made_by
+SELECT digest, made FROM form_keys WHERE key = ?;
+
+-- name: keep_key
+INSERT INTO form_keys (key, digest, made, made_at) VALUES (?, ?, ?, ?);
+
 -- name: add_plan
 INSERT INTO plans (id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at)
 VALUES (?, ?, ?, ?, 'planned', 1, ?, ?, ?, ?);

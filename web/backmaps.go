@@ -76,33 +76,17 @@ func (w *site) clockOf(k store.Client) clockView {
 
 // tapClock makes one hour of today's clock rougher, and from jerky smooth again.
 func (w *site) tapClock(c *gin.Context) {
-	w.changeBack(c, "clock", func(k *limit.Client) error {
-		hour, err := strconv.Atoi(c.PostForm("hour"))
-		if err != nil || hour < 1 || hour > 12 {
-			return &formats.Invalid{Path: "hour", Want: fmt.Sprintf("expected 1 to 12, found %q", c.PostForm("hour"))}
-		}
-		today := w.Today().Format(time.DateOnly)
-		k.Clock = slices.Clone(k.Clock)
-		at := slices.IndexFunc(k.Clock, func(x limit.Clock) bool { return x.On == today })
-		if at < 0 {
-			at = len(k.Clock)
-			k.Clock = append(k.Clock, limit.Clock{On: today, Hours: make([]int, 12)})
-		}
-		hours := slices.Clone(k.Clock[at].Hours)
-		hours[hour%12] = (hours[hour%12] + 1) % 3
-		k.Clock[at].Hours = hours
-		return nil
-	})
+	hour, err := strconv.Atoi(c.PostForm("hour"))
+	if err != nil {
+		err = &formats.Invalid{Path: "hour", Want: fmt.Sprintf("expected 1 to 12, found %q", c.PostForm("hour"))}
+	} else {
+		err = w.TapClock(c, c.Param("id"), hour)
+	}
+	w.backChanged(c, "clock", err)
 }
 
 // clearClock takes today's clock back.
-func (w *site) clearClock(c *gin.Context) {
-	w.changeBack(c, "clock", func(k *limit.Client) error {
-		today := w.Today().Format(time.DateOnly)
-		k.Clock = slices.DeleteFunc(slices.Clone(k.Clock), func(x limit.Clock) bool { return x.On == today })
-		return nil
-	})
-}
+func (w *site) clearClock(c *gin.Context) { w.backChanged(c, "clock", w.ClearClock(c, c.Param("id"))) }
 
 // curveView is the map of the curves with a place to tap for each.
 type curveView struct {
@@ -137,51 +121,25 @@ func curvesView(k store.Client) *curveView {
 
 // tapCurve sets a curve to a side, or takes it away.
 func (w *site) tapCurve(c *gin.Context) {
-	w.changeBack(c, "curves", func(k *limit.Client) error {
-		region, side, _ := strings.Cut(c.PostForm("curve"), "-")
-		if region != "thoracic" && region != "lumbar" || side != "left" && side != "right" {
-			return &formats.Invalid{Path: "curve", Want: fmt.Sprintf("expected thoracic or lumbar and a side, found %q", c.PostForm("curve"))}
-		}
-		k.Conditions = slices.Clone(k.Conditions)
-		for i := range k.Conditions {
-			if k.Conditions[i].ID != "scoliosis" {
-				continue
-			}
-			curves := k.Conditions[i].Curves("curves")
-			at := slices.IndexFunc(curves, func(x limit.Curve) bool { return x.Region == region })
-			switch {
-			case at < 0:
-				curves = append(curves, limit.Curve{Region: region, Convex: side})
-			case curves[at].Convex == side:
-				curves = slices.Delete(curves, at, at+1)
-			default:
-				curves[at].Convex = side
-			}
-			k.Conditions[i] = k.Conditions[i].With("curves", curves)
-		}
-		return nil
-	})
+	region, side, _ := strings.Cut(c.PostForm("curve"), "-")
+	w.backChanged(c, "curves", w.TapCurve(c, c.Param("id"), region, side))
 }
 
-// changeBack makes a change of a client by a tap and answers with the map anew, or
-// for a plain form with the page it stands on.
-func (w *site) changeBack(c *gin.Context, shows string, change func(*limit.Client) error) {
-	row, err := w.Store.Client(c, c.Param("id"))
-	if err == nil {
-		if err = change(&row.Client); err == nil {
-			err = w.ChangeClient(c, row.ID, row.Version, row.Client)
-		}
-	}
+// backChanged answers a tap with the map anew, or for a plain form with the page it
+// stands on.
+func (w *site) backChanged(c *gin.Context, shows string, err error) {
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
+	id := c.Param("id")
 	if c.GetHeader("HX-Request") != "true" {
 		to := map[string]string{"clock": "/screens#clock", "curves": ""}[shows]
-		c.Redirect(http.StatusSeeOther, "/clients/"+row.ID+to)
+		c.Redirect(http.StatusSeeOther, "/clients/"+id+to)
 		return
 	}
-	if row, err = w.Store.Client(c, row.ID); err != nil {
+	row, err := w.Store.Client(c, id)
+	if err != nil {
 		w.refused(c, err)
 		return
 	}

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/store"
@@ -184,14 +185,7 @@ func (w *site) saveIntake(c *gin.Context, id string) {
 		f.Wrong["version"] = "The form is incomplete; reload the page."
 	}
 	if len(f.Wrong) == 0 {
-		if id == "" {
-			id, err = w.AddClient(c, f.Client)
-		} else {
-			err = w.ChangeClient(c, id, version, f.Client)
-		}
-		if err == nil && f.Draft != "" {
-			err = w.DropIntake(c, f.Draft)
-		}
+		id, err = w.SaveIntake(c, app.Intake{Key: f.Draft, ID: id, Version: version, Client: f.Client})
 		if err == nil {
 			c.Redirect(http.StatusSeeOther, "/clients/"+id)
 			return

@@ -1,17 +1,17 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
-	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
 	"restbend/core/limit"
+	"restbend/formats"
 	"restbend/store"
 )
 
@@ -52,92 +52,50 @@ func (w *site) keepRecheck(c *gin.Context) {
 		w.showRecheck(c, http.StatusUnprocessableEntity, recheck{row, client, typed, fmt.Sprintf("Pain now: expected a whole number from 0 to 10, found %q. Nothing was saved yet.", typed), asks, pressure})
 		return
 	}
-	k := client.Client
+	v := app.Visit{RedFlags: c.PostFormArray("red_flags"), Pain: pain}
 	if asks {
-		var refusal string
-		if k, refusal = withPressure(k, pressure); refusal != "" {
-			w.showRecheck(c, http.StatusUnprocessableEntity, recheck{row, client, typed, refusal, asks, pressure})
-			return
-		}
+		v.Pressure = &pressure
 	}
-	k.RedFlags, k.Pain.Now = c.PostFormArray("red_flags"), &pain
-	if k.Pain.Worst24h != nil && *k.Pain.Worst24h < pain {
-		k.Pain.Worst24h = &pain
-	}
-	if err := w.ChangeClient(c, client.ID, client.Version, k); err != nil {
-		w.refused(c, err)
-		return
-	}
+	then, err := w.StartVisit(c, row.ID, v)
+	var invalid *formats.Invalid
 	switch {
-	case len(k.RedFlags) > 0:
+	case errors.As(err, &invalid):
+		w.showRecheck(c, http.StatusUnprocessableEntity, recheck{row, client, typed, app.Capital(invalid.Error()) + ". Nothing was saved yet.", asks, pressure})
+	case err != nil:
+		w.refused(c, err)
+	case then == app.SendOn:
 		c.Redirect(http.StatusSeeOther, "/clients/"+client.ID)
-	case w.Limits(k, w.Today()).Status() == limit.Refer:
-		c.Redirect(http.StatusSeeOther, "/clients/"+client.ID)
-	case pain != row.Plan.PainNow && !row.Taught():
-		wish := app.WishOf(row.Plan)
-		wish.PainNow = &pain
-		if err := w.Replan(c, row.ID, row.Revision, wish); err != nil {
-			w.refused(c, err)
-			return
-		}
+	case then == app.PlannedAnew:
 		c.Redirect(http.StatusSeeOther, "/plans/"+row.ID)
 	default:
 		c.Redirect(http.StatusSeeOther, "/plans/"+row.ID+"/teach")
 	}
 }
 
-// withPressure is a client with the resting blood pressure of today; none leaves the
-// session planned as not under control.
-func withPressure(k limit.Client, typed string) (with limit.Client, refusal string) {
-	var upper, lower int
-	if n, _ := fmt.Sscanf(typed, "%d/%d", &upper, &lower); typed != "" && (n != 2 || upper < 60 || upper > 280 || lower < 30 || lower >= upper) {
-		return k, fmt.Sprintf("Blood pressure: expected a reading such as 128/78, found %q. Nothing was saved yet.", typed)
-	}
-	k.RestingPressure = typed
-	k.Conditions = slices.Clone(k.Conditions)
-	for i := range k.Conditions {
-		if k.Conditions[i].ID == "raised_blood_pressure" {
-			k.Conditions[i] = k.Conditions[i].With("reading", typed)
-		}
-	}
-	return k, ""
-}
-
-// addClearance loosens one rule on a clinician's word, which is kept and shown
-// ever after; removeClearance takes that back.
+// addClearance loosens one rule on a clinician's word; removeClearance takes that back.
 func (w *site) addClearance(c *gin.Context) {
-	w.changeClearances(c, func(k limit.Client) limit.Client {
-		on := c.PostForm("on")
-		if on == "" {
-			on = w.Today().Format(time.DateOnly)
-		}
-		k.Clearances = append(slices.Clone(k.Clearances), limit.Clearance{Rule: c.PostForm("rule"), By: strings.TrimSpace(c.PostForm("by")), On: on,
-			Note: strings.TrimSpace(c.PostForm("note"))})
-		return k
-	})
+	w.changeClearances(c, w.Loosen(c, c.Param("id"), limit.Clearance{Rule: c.PostForm("rule"), By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on"),
+		Note: strings.TrimSpace(c.PostForm("note"))}))
 }
 
 func (w *site) removeClearance(c *gin.Context) {
-	w.changeClearances(c, func(k limit.Client) limit.Client {
-		k.Clearances = slices.DeleteFunc(slices.Clone(k.Clearances), func(x limit.Clearance) bool { return x.Rule == c.PostForm("rule") })
-		return k
-	})
+	w.changeClearances(c, w.Tighten(c, c.Param("id"), c.PostForm("rule")))
 }
 
-func (w *site) changeClearances(c *gin.Context, change func(limit.Client) limit.Client) {
+func (w *site) changeClearances(c *gin.Context, err error) {
+	if err == nil {
+		c.Redirect(http.StatusSeeOther, "/clients/"+c.Param("id")+"#limits")
+		return
+	}
+	status, sentence := w.sentence(c, err)
+	if status != http.StatusUnprocessableEntity {
+		fail(c, status, sentence)
+		return
+	}
 	row, err := w.Store.Client(c, c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	if err := w.ChangeClient(c, row.ID, row.Version, change(row.Client)); err != nil {
-		status, sentence := w.sentence(c, err)
-		if status != http.StatusUnprocessableEntity {
-			fail(c, status, sentence)
-			return
-		}
-		w.showClient(c, status, row, sentence+" Nothing was loosened.")
-		return
-	}
-	c.Redirect(http.StatusSeeOther, "/clients/"+row.ID+"#limits")
+	w.showClient(c, status, row, sentence+" Nothing was loosened.")
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -299,19 +300,11 @@ func (w *site) addScreens(c *gin.Context) {
 
 // takeBackScreen takes out what was entered today, so that a slip can be mended.
 func (w *site) takeBackScreen(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
-	if err != nil {
+	if err := w.TakeBackTests(c, c.Param("id")); err != nil {
 		w.refused(c, err)
 		return
 	}
-	today := w.Today().Format(time.DateOnly)
-	k.Client.Screens = slices.DeleteFunc(slices.Clone(k.Client.Screens), func(s limit.Screen) bool { return s.On == today })
-	k.Client.Measures = slices.DeleteFunc(slices.Clone(k.Client.Measures), func(m limit.Measure) bool { return m.On == today })
-	if err := w.ChangeClient(c, k.ID, k.Version, k.Client); err != nil {
-		w.refused(c, err)
-		return
-	}
-	c.Redirect(http.StatusSeeOther, "/clients/"+k.ID+"/screens")
+	c.Redirect(http.StatusSeeOther, "/clients/"+url.PathEscape(c.Param("id"))+"/screens")
 }
 
 // limitsSheet is the limits on one page, for print.

@@ -163,6 +163,8 @@ func (w *site) sentence(c *gin.Context, err error) (int, string) {
 		return http.StatusUnprocessableEntity, app.Capital(invalid.Error()) + "."
 	case errors.Is(err, store.ErrNotFound):
 		return http.StatusNotFound, "There is nothing at this address. It may have been mistyped, or what it showed is gone."
+	case errors.Is(err, store.ErrOtherForm):
+		return http.StatusConflict, "This form was saved before, with other answers. Nothing was saved now; open the client to change more."
 	case errors.Is(err, store.ErrChanged):
 		return http.StatusConflict, "This was changed in another window in the meantime. Nothing was saved; reload to see how it stands now."
 	case errors.Is(err, app.ErrTaught):

@@ -154,3 +154,9 @@ func round(v float64, digits int) float64 {
 	p := math.Pow(10, float64(digits))
 	return math.Round(v*p) / p
 }
+
+// BrokenBy says whether what was measured of a form breaks the row.
+func (l Limit) BrokenBy(m exercise.Measured) bool {
+	_, broken := l.breaks(m)
+	return broken
+}

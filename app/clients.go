@@ -1,0 +1,265 @@
+package app
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"restbend/core/limit"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// What a user does to a client, each in one transaction: a new client or a changed one
+// from the intake, the answers at the start of a visit, a rule loosened, a tap on a map
+// of the back.
+
+// Intake is a filled-in form: of a new client, or over the version of one that it was
+// opened with. Key tells the form from every other, so that it is saved once however
+// often it is sent; a draft kept under the key goes with it.
+type Intake struct {
+	Key, ID string
+	Version int
+	Client  limit.Client
+}
+
+// SaveIntake makes a client of an intake, or changes one, and returns the client's id. A
+// refusal is a *formats.Invalid; a form that was saved before with other answers is
+// store.ErrOtherForm.
+func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
+	if err := s.checkWhole(in.Client); err != nil {
+		return "", err
+	}
+	says, err := json.Marshal(in.Client)
+	if err != nil {
+		return "", err
+	}
+	digest := sha256.Sum256(says)
+	var id string
+	err = s.Store.Change(ctx, func(t *store.Tx) error {
+		id, err = t.Once(in.Key, hex.EncodeToString(digest[:]), s.Now(), func() (string, error) {
+			if in.ID == "" {
+				return t.AddClient(in.Client, s.Now())
+			}
+			return in.ID, t.ChangeClient(in.ID, in.Version, in.Client, s.Now())
+		})
+		if err == nil && in.Key != "" {
+			err = t.DropIntake(in.Key)
+		}
+		return err
+	})
+	return id, err
+}
+
+// AddClient checks and saves a new client. A refusal is a *formats.Invalid.
+func (s *Studio) AddClient(ctx context.Context, c limit.Client) (string, error) {
+	return s.SaveIntake(ctx, Intake{Client: c})
+}
+
+// ChangeClient checks and saves a client over the version that was read.
+func (s *Studio) ChangeClient(ctx context.Context, id string, version int, c limit.Client) error {
+	_, err := s.SaveIntake(ctx, Intake{ID: id, Version: version, Client: c})
+	return err
+}
+
+// alter makes a change of the client as it stands now.
+func (s *Studio) alter(ctx context.Context, id string, change func(*limit.Client) error) error {
+	row, err := s.Store.Client(ctx, id)
+	if err != nil {
+		return err
+	}
+	if err := change(&row.Client); err != nil {
+		return err
+	}
+	return s.ChangeClient(ctx, row.ID, row.Version, row.Client)
+}
+
+// checkWhole holds a client against the published schema and then for sense,
+// as a client file would be.
+func (s *Studio) checkWhole(c limit.Client) error {
+	if strings.TrimSpace(c.Name) == "" {
+		return &formats.Invalid{Path: "name", Want: "is needed, so that you can find the client again"}
+	}
+	b, err := json.Marshal(c)
+	if err != nil {
+		return err
+	}
+	if err := formats.Validate("client", b); err != nil {
+		return err
+	}
+	return s.Check(c, s.Today())
+}
+
+// Visit is what is asked at the start of a visit. Pressure is left out where nobody asks
+// for it.
+type Visit struct {
+	RedFlags []string
+	Pain     int
+	Pressure *string
+}
+
+// What follows from a visit's answers.
+const (
+	GoOn        = "go on"
+	PlannedAnew = "planned anew"
+	SendOn      = "refer"
+)
+
+// StartVisit keeps the answers given at the start of a visit. A warning sign, or a
+// pressure too high, sends the client on; another pain than the plan was made for plans
+// it anew. All of it is kept, or nothing.
+func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string, error) {
+	if v.Pain < 0 || v.Pain > 10 {
+		return "", &formats.Invalid{Path: "pain now", Want: fmt.Sprintf("expected a whole number from 0 to 10, found %d", v.Pain)}
+	}
+	row, err := s.Store.Plan(ctx, planID)
+	if err != nil {
+		return "", err
+	}
+	client, err := s.Store.Client(ctx, row.ClientID)
+	if err != nil {
+		return "", err
+	}
+	k := client.Client
+	if v.Pressure != nil {
+		if k, err = withPressure(k, *v.Pressure); err != nil {
+			return "", err
+		}
+	}
+	k.RedFlags, k.Pain.Now = v.RedFlags, &v.Pain
+	if k.Pain.Worst24h != nil && *k.Pain.Worst24h < v.Pain {
+		k.Pain.Worst24h = &v.Pain
+	}
+	if err := s.checkWhole(k); err != nil {
+		return "", err
+	}
+	then := GoOn
+	switch {
+	case s.Limits(k, s.Today()).Status() == limit.Refer:
+		then = SendOn
+	case v.Pain != row.Plan.PainNow && !row.Taught():
+		then = PlannedAnew
+	}
+	anew := row.Plan
+	if then == PlannedAnew {
+		wish := WishOf(row.Plan)
+		wish.PainNow = &v.Pain
+		if anew, err = s.PlanAs(ctx, row, wish); err != nil {
+			return "", err
+		}
+	}
+	return then, s.Store.Change(ctx, func(t *store.Tx) error {
+		if err := t.ChangeClient(client.ID, client.Version, k, s.Now()); err != nil || then != PlannedAnew {
+			return err
+		}
+		return t.ChangePlan(row.ID, row.Revision, anew, fmt.Sprintf("pain today %d", v.Pain), s.Now())
+	})
+}
+
+// withPressure is a client with the resting blood pressure of today; none leaves the
+// session planned as not under control.
+func withPressure(k limit.Client, typed string) (limit.Client, error) {
+	if p, ok := limit.ReadPressure(typed); typed != "" && (!ok || !p.Possible()) {
+		return k, &formats.Invalid{Path: "blood pressure", Want: fmt.Sprintf("expected a reading such as 128/78, found %q", typed)}
+	}
+	k.RestingPressure = typed
+	k.Conditions = slices.Clone(k.Conditions)
+	for i := range k.Conditions {
+		if k.Conditions[i].ID == "raised_blood_pressure" {
+			k.Conditions[i] = k.Conditions[i].With("reading", typed)
+		}
+	}
+	return k, nil
+}
+
+// Loosen takes one rule off a client on somebody's word, which is kept and shown ever
+// after. Without a date it is today's.
+func (s *Studio) Loosen(ctx context.Context, clientID string, word limit.Clearance) error {
+	if word.On == "" {
+		word.On = s.Today().Format(time.DateOnly)
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		c.Clearances = append(slices.Clone(c.Clearances), word)
+		return nil
+	})
+}
+
+// Tighten takes a clearance back.
+func (s *Studio) Tighten(ctx context.Context, clientID, rule string) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		c.Clearances = slices.DeleteFunc(slices.Clone(c.Clearances), func(x limit.Clearance) bool { return x.Rule == rule })
+		return nil
+	})
+}
+
+// TapClock makes one hour of today's pelvic clock rougher, and from jerky smooth again.
+func (s *Studio) TapClock(ctx context.Context, clientID string, hour int) error {
+	if hour < 1 || hour > 12 {
+		return &formats.Invalid{Path: "hour", Want: fmt.Sprintf("expected 1 to 12, found %d", hour)}
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		today := s.Today().Format(time.DateOnly)
+		c.Clock = slices.Clone(c.Clock)
+		at := slices.IndexFunc(c.Clock, func(x limit.Clock) bool { return x.On == today })
+		if at < 0 {
+			at = len(c.Clock)
+			c.Clock = append(c.Clock, limit.Clock{On: today, Hours: make([]int, 12)})
+		}
+		hours := slices.Clone(c.Clock[at].Hours)
+		hours[hour%12] = (hours[hour%12] + 1) % 3
+		c.Clock[at].Hours = hours
+		return nil
+	})
+}
+
+// ClearClock takes today's clock back.
+func (s *Studio) ClearClock(ctx context.Context, clientID string) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		today := s.Today().Format(time.DateOnly)
+		c.Clock = slices.DeleteFunc(slices.Clone(c.Clock), func(x limit.Clock) bool { return x.On == today })
+		return nil
+	})
+}
+
+// TapCurve sets a curve of the spine to a side, or takes it away when it is there.
+func (s *Studio) TapCurve(ctx context.Context, clientID, region, side string) error {
+	if !slices.Contains(limit.Regions, region) || side != "left" && side != "right" {
+		return &formats.Invalid{Path: "curve", Want: fmt.Sprintf("expected %s and a side, found %q", strings.Join(limit.Regions, " or "), region+"-"+side)}
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		c.Conditions = slices.Clone(c.Conditions)
+		for i, k := range c.Conditions {
+			if k.ID != "scoliosis" {
+				continue
+			}
+			curves := k.Curves("curves")
+			at := slices.IndexFunc(curves, func(x limit.Curve) bool { return x.Region == region })
+			switch {
+			case at < 0:
+				curves = append(curves, limit.Curve{Region: region, Convex: side})
+			case curves[at].Convex == side:
+				curves = slices.Delete(curves, at, at+1)
+			default:
+				curves[at].Convex = side
+			}
+			c.Conditions[i] = k.With("curves", curves)
+		}
+		return nil
+	})
+}
+
+// TakeBackTests takes out the tests and measures entered today, so that a slip can be
+// mended.
+func (s *Studio) TakeBackTests(ctx context.Context, clientID string) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		today := s.Today().Format(time.DateOnly)
+		c.Screens = slices.DeleteFunc(slices.Clone(c.Screens), func(x limit.Screen) bool { return x.On == today })
+		c.Measures = slices.DeleteFunc(slices.Clone(c.Measures), func(m limit.Measure) bool { return m.On == today })
+		return nil
+	})
+}

@@ -1,0 +1,167 @@
+package app_test
+
+import (
+	"context"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/app"
+	"restbend/core/limit"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// TestAnIntakeSentTwiceIsSavedOnce: the same form, one after the other or at once, makes
+// one client; the draft goes with it, or stays when nothing was saved.
+func TestAnIntakeSentTwiceIsSavedOnce(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	_, err := s.KeepIntake(ctx, "form-1", "", map[string][]string{"name": {"Ada Test"}})
+	require.NoError(t, err)
+	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-1", Client: limit.Client{Format: "restbend.client/1"}})
+	var invalid *formats.Invalid
+	require.ErrorAs(t, err, &invalid)
+	_, err = s.Store.Intake(ctx, "form-1")
+	require.NoError(t, err, "refused, so the draft is there still")
+
+	ids := make([]string, 8)
+	var sending sync.WaitGroup
+	for i := range ids {
+		sending.Go(func() {
+			id, err := s.SaveIntake(ctx, app.Intake{Key: "form-1", Client: client("Ada Test")})
+			assert.NoError(t, err)
+			ids[i] = id
+		})
+	}
+	sending.Wait()
+	for _, id := range ids {
+		assert.Equal(t, ids[0], id)
+	}
+	all, err := s.Store.Clients(ctx)
+	require.NoError(t, err)
+	assert.Len(t, all, 1)
+	_, err = s.Store.Intake(ctx, "form-1")
+	assert.ErrorIs(t, err, store.ErrNotFound)
+
+	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-1", Client: client("Another")})
+	assert.ErrorIs(t, err, store.ErrOtherForm)
+	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-2", Client: client("Another")})
+	require.NoError(t, err)
+
+	// A change sent twice is made once, and is no conflict with itself.
+	changed := client("Ada Test")
+	changed.Minutes = 45
+	for range 2 {
+		id, err := s.SaveIntake(ctx, app.Intake{Key: "form-3", ID: ids[0], Version: 1, Client: changed})
+		require.NoError(t, err)
+		assert.Equal(t, ids[0], id)
+	}
+	row, err := s.Store.Client(ctx, ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, 2, row.Version)
+	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-4", ID: ids[0], Version: 1, Client: changed})
+	assert.ErrorIs(t, err, store.ErrChanged, "another form of the old version")
+	_, err = s.KeepIntake(ctx, "form-5", ids[0], map[string][]string{"name": {"x"}})
+	require.NoError(t, err)
+	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-5", ID: ids[0], Version: 1, Client: changed})
+	assert.ErrorIs(t, err, store.ErrChanged)
+	_, err = s.Store.Intake(ctx, "form-5")
+	assert.NoError(t, err, "nothing was saved, so the draft stays")
+}
+
+// TestTheStartOfAVisitIsKeptWholeOrNotAtAll.
+func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	c := client("Ada Test")
+	c.Conditions = append(c.Conditions, limit.Condition{ID: "raised_blood_pressure"}.With("controlled", true))
+	id, err := s.AddClient(ctx, c)
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, "2026-11-24", "")
+	require.NoError(t, err)
+	at := func() (store.Client, store.Plan) {
+		k, err := s.Store.Client(ctx, id)
+		require.NoError(t, err)
+		p, err := s.Store.Plan(ctx, planID)
+		require.NoError(t, err)
+		return k, p
+	}
+	usual, high, slip := "128/78", "184/96", "78/128"
+	for _, v := range []app.Visit{{Pain: 11}, {Pain: -1}, {Pain: 2, Pressure: &slip}, {RedFlags: []string{"boredom"}}} {
+		_, err := s.StartVisit(ctx, planID, v)
+		var invalid *formats.Invalid
+		assert.ErrorAs(t, err, &invalid)
+	}
+	k, p := at()
+	assert.Equal(t, 1, k.Version)
+	assert.Equal(t, 1, p.Revision)
+
+	then, err := s.StartVisit(ctx, planID, app.Visit{Pain: 0, Pressure: &usual})
+	require.NoError(t, err)
+	assert.Equal(t, app.GoOn, then)
+	k, p = at()
+	assert.Equal(t, "128/78", k.Client.RestingPressure)
+	assert.Equal(t, "128/78", k.Client.Conditions[1].Word("reading"))
+	assert.Equal(t, 1, p.Revision)
+
+	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 4})
+	require.NoError(t, err)
+	assert.Equal(t, app.PlannedAnew, then)
+	k, p = at()
+	assert.Equal(t, 4, *k.Client.Pain.Now)
+	assert.Equal(t, 4, p.Plan.PainNow)
+	assert.Equal(t, 2, p.Revision)
+
+	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 6, Pressure: &high})
+	require.NoError(t, err)
+	assert.Equal(t, app.SendOn, then)
+	k, p = at()
+	assert.Equal(t, "184/96", k.Client.RestingPressure, "kept, so that the referral can be seen")
+	assert.Equal(t, 2, p.Revision, "and nothing is planned")
+	_, err = s.StartVisit(ctx, "nothing", app.Visit{})
+	assert.ErrorIs(t, err, store.ErrNotFound)
+}
+
+func TestTapsOnTheBack(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	c := client("Ada Test")
+	c.Conditions = []limit.Condition{{ID: "scoliosis"}, {ID: "neck_pain"}}
+	id, err := s.AddClient(ctx, c)
+	require.NoError(t, err)
+	now := func() limit.Client {
+		k, err := s.Store.Client(ctx, id)
+		require.NoError(t, err)
+		return k.Client
+	}
+	for _, want := range []string{"left", "right", ""} {
+		side := want
+		if want == "" {
+			side = "right" // a second tap takes it away
+		}
+		require.NoError(t, s.TapCurve(ctx, id, "thoracic", side))
+		if curves := now().Conditions[0].Curves("curves"); want == "" {
+			assert.Empty(t, curves)
+		} else {
+			assert.Equal(t, []limit.Curve{{Region: "thoracic", Convex: want}}, curves)
+		}
+	}
+	assert.ErrorContains(t, s.TapCurve(ctx, id, "waist", "left"), "curve: expected")
+	assert.ErrorContains(t, s.TapCurve(ctx, id, "lumbar", "up"), "curve: expected")
+	for _, level := range []int{1, 2, 0} {
+		require.NoError(t, s.TapClock(ctx, id, 12))
+		assert.Equal(t, level, now().Clock[0].Hours[0])
+	}
+	require.NoError(t, s.TapClock(ctx, id, 5))
+	assert.Equal(t, 1, now().Clock[0].Hours[5])
+	require.NoError(t, s.ClearClock(ctx, id))
+	assert.Empty(t, now().Clock)
+	assert.ErrorContains(t, s.TapClock(ctx, id, 13), "hour: expected 1 to 12")
+	require.NoError(t, s.Loosen(ctx, id, limit.Clearance{Rule: "neck_pain.head_lift", By: "Dr A. Example"}))
+	assert.Equal(t, "2026-11-24", now().Clearances[0].On, "today")
+	assert.ErrorContains(t, s.Loosen(ctx, id, limit.Clearance{Rule: "neck_pain.joy", By: "x"}), "is not a rule")
+	assert.ErrorContains(t, s.Loosen(ctx, id, limit.Clearance{Rule: "neck_pain.range"}), "clearances[1].by: must not be empty")
+	require.NoError(t, s.Tighten(ctx, id, "neck_pain.head_lift"))
+	assert.Empty(t, now().Clearances)
+	assert.ErrorIs(t, s.Tighten(ctx, "nobody", "x"), store.ErrNotFound)
+}
