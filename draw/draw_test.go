@@ -5,6 +5,7 @@ import (
 	"compress/gzip"
 	"encoding/xml"
 	"errors"
+	"fmt"
 	"io"
 	"math"
 	"strings"
@@ -56,22 +57,23 @@ func TestEveryVariantDraws(t *testing.T) {
 	for _, v := range lib.Variants {
 		small, err := Variant(v, nil, "", false, "", Thumb, Light)
 		require.NoError(t, err, v.ID)
-		wellFormed(t, small, v.ID)
-		assert.Less(t, len(small), 10_000, v.ID)
-		assert.Less(t, zipped(t, small), 3_500, v.ID)
+		wellFormed(t, small.SVG, v.ID)
+		assert.Less(t, len(small.SVG), 10_000, v.ID)
+		assert.Less(t, zipped(t, small.SVG), 3_500, v.ID)
+		assert.Contains(t, string(small.SVG), fmt.Sprintf(` width="%.0f" height="%.0f"`, small.W, small.H), v.ID)
 	}
 	v := lib.Variant("sit_to_stand")
 	large, err := Variant(v, nil, "rise", true, "", Large, Dark)
 	require.NoError(t, err)
-	wellFormed(t, large, "large")
+	wellFormed(t, large.SVG, "large")
 	again, err := Variant(v, nil, "rise", true, "", Large, Dark)
 	require.NoError(t, err)
 	assert.Equal(t, large, again, "the same picture every time")
-	assert.Contains(t, string(large), "stroke-dasharray", "the start is ghosted")
+	assert.Contains(t, string(large.SVG), "stroke-dasharray", "the start is ghosted")
 	for _, view := range Views {
 		b, err := Variant(v, nil, "rise", false, view, Thumb, Light)
 		require.NoError(t, err)
-		wellFormed(t, b, string(view))
+		wellFormed(t, b.SVG, string(view))
 	}
 	_, err = Variant(v, nil, "flying", false, "", Thumb, Light)
 	assert.ErrorContains(t, err, "no pose")
@@ -272,5 +274,5 @@ func TestMirroredLimbIsMarkedOnTheOtherSide(t *testing.T) {
 	b, err := Variant(lib.Variant("heel_slide"), nil, "", false, SideView, Thumb, Light)
 	require.NoError(t, err)
 	assert.NotEqual(t, a, b)
-	assert.Contains(t, string(b), palettes[Light].working, "the near leg is the one that works")
+	assert.Contains(t, string(b.SVG), palettes[Light].working, "the near leg is the one that works")
 }

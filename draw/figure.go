@@ -35,6 +35,12 @@ type Subject struct {
 	Held []exercise.Held // bands, balls, sticks
 }
 
+// Picture is a drawing and its own size in pixels.
+type Picture struct {
+	SVG  []byte
+	W, H float64
+}
+
 // Size is a class of detail.
 type Size struct {
 	PixelsPerHeight float64 // what the picture is meant to be shown at
@@ -73,7 +79,7 @@ type part struct {
 }
 
 // SVG draws the subject and returns the whole SVG file.
-func SVG(s Subject, size Size, theme Theme) []byte {
+func SVG(s Subject, size Size, theme Theme) Picture {
 	pal := palettes[theme]
 	cam := cameraFor(s.View)
 	if s.Turn != 0 || s.Tilt != 0 {
@@ -141,7 +147,7 @@ func (f *frame) hold(fig *body.Figure, cam camera) {
 	}
 }
 
-func (f *frame) wrap(defs, content string, size Size) []byte {
+func (f *frame) wrap(defs, content string, size Size) Picture {
 	const margin = 0.02
 	x, y := (f.lo.x-margin)*unit, (-f.hi.y-margin)*unit
 	w, h := (f.hi.x-f.lo.x+2*margin)*unit, (f.hi.y-f.lo.y+2*margin)*unit
@@ -149,8 +155,10 @@ func (f *frame) wrap(defs, content string, size Size) []byte {
 		defs = "<defs>" + defs + "</defs>"
 	}
 	k := size.PixelsPerHeight / unit
-	return []byte(fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="%.0f %.0f %.0f %.0f" width="%.0f" height="%.0f" stroke-linejoin="round" stroke-linecap="round">%s%s</svg>`,
-		x, y, w, h, w*k, h*k, defs, content))
+	wide, high := math.Round(w*k), math.Round(h*k)
+	svg := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="%.0f %.0f %.0f %.0f" width="%.0f" height="%.0f" stroke-linejoin="round" stroke-linecap="round">%s%s</svg>`,
+		x, y, w, h, wide, high, defs, content)
+	return Picture{[]byte(svg), wide, high}
 }
 
 // inFront is how much nearer than the trunk a limb must be to be drawn over it.

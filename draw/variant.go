@@ -11,26 +11,22 @@ import (
 // Variant draws one pose of a form of a variant (nil for the plain one), or the
 // pose that stands for it when pose is empty. With ghost, the start pose is
 // shown behind it.
-func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, view View, size Size, theme Theme) ([]byte, error) {
+func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, view View, size Size, theme Theme) (Picture, error) {
 	if form == nil {
 		form = v.Plain()
 	}
-	m := form.Movement
 	if pose == "" {
 		pose = v.ShowPose(form)
 	}
-	if v.Show.Mirror {
-		m = m.Mirror()
-	}
-	figures, err := m.Figures()
+	figures, err := form.Figures(v.Show.Mirror)
 	if err != nil {
-		return nil, err
+		return Picture{}, err
 	}
 	main, ok := figures[pose]
 	if !ok {
-		return nil, fmt.Errorf("variant %s has no pose %q", v.ID, pose)
+		return Picture{}, fmt.Errorf("variant %s has no pose %q", v.ID, pose)
 	}
-	s := subject(v, m, view)
+	s := subject(v, form.Movement, view)
 	s.Figure = &main
 	start := figures["start"]
 	if ghost && pose != "start" {
@@ -73,8 +69,8 @@ func subject(v *exercise.Variant, m exercise.Movement, view View) Subject {
 
 // Still is one picture of a movement and the second it belongs to.
 type Still struct {
-	At  float64
-	SVG []byte
+	At float64
+	Picture
 }
 
 // Motion draws a form of a variant, from the given view or its own, as stills over one repetition, all in the
@@ -83,11 +79,7 @@ func Motion(v *exercise.Variant, form *exercise.Form, view View, size Size, them
 	if form == nil {
 		form = v.Plain()
 	}
-	m := form.Movement
-	if v.Show.Mirror {
-		m = m.Mirror()
-	}
-	frames, err := m.Film(stillsPerStep)
+	frames, err := form.Film(stillsPerStep, v.Show.Mirror)
 	if err != nil {
 		return nil, err
 	}
@@ -97,7 +89,7 @@ func Motion(v *exercise.Variant, form *exercise.Form, view View, size Size, them
 	}
 	out := make([]Still, len(frames))
 	for i, f := range frames {
-		s := subject(v, m, view)
+		s := subject(v, form.Movement, view)
 		s.Held = slices.DeleteFunc(s.Held, func(h exercise.Held) bool { return h.Pose == "start" || h.Pose != "" && f.Pose == "start" })
 		s.Figure, s.Around = &f.Figure, around
 		out[i] = Still{f.Seconds, SVG(s, size, theme)}

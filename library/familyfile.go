@@ -67,22 +67,6 @@ type variantFile struct {
 	Show           showFile             `yaml:"show,omitempty"`
 }
 
-// forms checks and measures the plain movement, and lists the adapted forms it
-// bears, which are measured when they are first asked for.
-func forms(m exercise.Movement, may []string) ([]*exercise.Form, error) {
-	plain := &exercise.Form{Movement: m}
-	frames, err := m.Frames()
-	if err == nil {
-		err = exercise.CheckFrames(m, frames)
-		var measuring error
-		plain.Measured, measuring = exercise.MeasureFrames(m, frames)
-		if err == nil {
-			err = measuring
-		}
-	}
-	return append([]*exercise.Form{plain}, exercise.Adaptations(m, may)...), err
-}
-
 // timed gives a counted dose the movement's own tempo.
 func timed(d exercise.Dose, m exercise.Movement) exercise.Dose {
 	if d.Seconds == 0 && (d.Kind == exercise.Repetitions || d.Kind == exercise.Circles) {
@@ -162,14 +146,13 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs named
 		return nil, err
 	}
 	v.MayAdapt = v.bears()
-	all, err := forms(movement, v.MayAdapt)
 	out := &exercise.Variant{
 		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,
 		Places: v.Places, Equipment: v.Equipment, EquipmentOneOf: v.EquipmentOneOf,
 		Purposes: v.Purposes, Phases: v.Phases, Sided: v.Left != "", SideMeans: v.Left, Chain: v.Chain,
 		Studio: timed(*v.Studio, movement), Home: timed(*v.Home, movement), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
 		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
-		MayAdapt: v.MayAdapt, Forms: all,
+		MayAdapt: v.MayAdapt,
 		Show:    exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror, Held: v.Held},
 		Favours: v.Favours, ServesOther: v.ServesOther, Curve: v.Curve,
 	}
@@ -192,7 +175,7 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs named
 	if out.Show.View == "" {
 		out.Show.View = "side"
 	}
-	return out, err
+	return out, out.Made(movement)
 }
 
 // resembling fills in what a variant takes over from the sibling it is like.

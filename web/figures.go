@@ -1,15 +1,14 @@
 package web
 
 import (
-	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"net/http"
-	"regexp"
-	"strconv"
-	"sync"
+	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"restbend/core/exercise"
 	"restbend/core/plan"
@@ -17,13 +16,20 @@ import (
 	"restbend/library"
 )
 
-// figures keeps every drawing once it is made, under the hash of its content.
+// How many drawings are kept: more than a full library needs in both themes and every
+// view it is looked at from, so that what a page names is there when it is fetched.
+const (
+	mostFigures = 8000
+	mostFilms   = 300
+)
+
+// figures keeps drawings under the hash of their content, and what was drawn for whom;
+// what was not asked for in the longest time goes first and is drawn again when wanted.
 type figures struct {
 	library *library.Library
-	mu      sync.Mutex
-	byWant  map[want]Figure
-	films   map[want][]still
-	byHash  map[string][]byte
+	byWant  *lru.Cache[want, Figure]
+	films   *lru.Cache[want, []still]
+	byHash  *lru.Cache[string, []byte]
 }
 
 // want names one drawing.
@@ -42,18 +48,21 @@ type Figure struct {
 }
 
 func newFigures(l *library.Library) *figures {
-	return &figures{library: l, byWant: map[want]Figure{}, byHash: map[string][]byte{}, films: map[want][]still{}}
+	return &figures{l, bounded[want, Figure](mostFigures), bounded[want, []still](mostFilms), bounded[string, []byte](mostFigures)}
 }
 
-var drawnSize = regexp.MustCompile(` width="(\d+)" height="(\d+)"`)
+func bounded[K comparable, V any](most int) *lru.Cache[K, V] {
+	c, err := lru.New[K, V](most)
+	if err != nil {
+		panic(err) // only for a size below one
+	}
+	return c
+}
 
 // get draws the figure, or finds it. A variant that has left the library since
 // a plan was made has no figure any more, only its words.
 func (f *figures) get(w want) Figure {
-	f.mu.Lock()
-	fig, ok := f.byWant[w]
-	f.mu.Unlock()
-	if ok {
+	if fig, ok := f.byWant.Get(w); ok && f.has(fig.URL) {
 		return fig
 	}
 	v := f.library.Variant(w.variant)
@@ -64,13 +73,13 @@ func (f *figures) get(w want) Figure {
 	if w.large {
 		size = draw.Large
 	}
-	svg, err := draw.Variant(v, w.form, w.pose, w.ghost, w.view, size, w.theme)
+	picture, err := draw.Variant(v, w.form, w.pose, w.ghost, w.view, size, w.theme)
 	if err != nil {
 		return Figure{}
 	}
-	f.mu.Lock() // drawn outside the lock, so that two pages draw side by side
-	defer f.mu.Unlock()
-	return f.keep(w, svg)
+	fig := Figure{f.store(picture.SVG), picture.W, picture.H}
+	f.byWant.Add(w, fig)
+	return fig
 }
 
 // still is one picture of a movement and its second.
@@ -79,11 +88,10 @@ type still struct {
 	URL string  `json:"url"`
 }
 
-// film draws the stills of a movement, or finds them.
+// film draws the stills of a movement, or finds them. Nothing waits for it meanwhile;
+// two who ask at once may both draw it.
 func (f *figures) film(w want) []still {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if film, ok := f.films[w]; ok {
+	if film, ok := f.films.Get(w); ok && !slices.ContainsFunc(film, func(s still) bool { return !f.has(s.URL) }) {
 		return film
 	}
 	v := f.library.Variant(w.variant)
@@ -98,7 +106,7 @@ func (f *figures) film(w want) []still {
 	for i, s := range stills {
 		film[i] = still{s.At, f.store(s.SVG)}
 	}
-	f.films[w] = film
+	f.films.Add(w, film)
 	return film
 }
 
@@ -106,18 +114,16 @@ func (f *figures) film(w want) []still {
 func (f *figures) store(svg []byte) string {
 	sum := sha256.Sum256(svg)
 	name := hex.EncodeToString(sum[:8])
-	f.byHash[name] = svg
-	return "/figures/" + name + ".svg"
+	f.byHash.Add(name, svg)
+	return figurePath + name + ".svg"
 }
 
-func (f *figures) keep(w want, svg []byte) Figure {
-	fig := Figure{URL: f.store(svg)}
-	if m := drawnSize.FindSubmatch(svg); m != nil {
-		fig.W, _ = strconv.ParseFloat(string(m[1]), 64) // the pattern holds digits only
-		fig.H, _ = strconv.ParseFloat(string(m[2]), 64)
-	}
-	f.byWant[w] = fig
-	return fig
+const figurePath = "/figures/"
+
+// has says whether the drawing at an address is there still, and keeps it longer.
+func (f *figures) has(url string) bool {
+	_, ok := f.byHash.Get(nameOf(strings.TrimPrefix(url, figurePath)))
+	return ok
 }
 
 // thumb is the small figure of a variant.
@@ -154,9 +160,7 @@ func (f *figures) warm() {
 
 func (f *figures) serve(c *gin.Context) {
 	name := c.Param("name")
-	f.mu.Lock()
-	svg, ok := f.byHash[trimSVG(name)]
-	f.mu.Unlock()
+	svg, ok := f.byHash.Get(nameOf(name))
 	if !ok {
 		fail(c, http.StatusNotFound, "There is no such figure. Reload the page to have it drawn again.")
 		return
@@ -165,4 +169,4 @@ func (f *figures) serve(c *gin.Context) {
 	c.Data(http.StatusOK, "image/svg+xml", svg)
 }
 
-func trimSVG(name string) string { return string(bytes.TrimSuffix([]byte(name), []byte(".svg"))) }
+func nameOf(file string) string { return strings.TrimSuffix(file, ".svg") }

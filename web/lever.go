@@ -179,5 +179,5 @@ func leanSVG(l body.Lever, wish app.LeverWish) []byte {
 	if wish.Side { // lying on the right side the head is to the left
 		s.Room = []body.Vec{{X: -1.2, Z: -0.02}, {X: 0.22, Z: 0.98}}
 	}
-	return draw.SVG(s, draw.Large, draw.Light)
+	return draw.SVG(s, draw.Large, draw.Light).SVG
 }

@@ -51,13 +51,13 @@ func main() {
 			if *names {
 				caption = v.Name
 			}
-			svg, err := draw.Variant(v, nil, name, !*poses, draw.View(*view), size, theme)
+			picture, err := draw.Variant(v, nil, name, !*poses, draw.View(*view), size, theme)
 			if err != nil {
 				fmt.Fprintln(os.Stderr, v.ID, err)
 				continue
 			}
 			fmt.Printf(`<figure style="display:inline-block;margin:4px;width:%dpx"><img style="width:100%%;height:%dpx;object-fit:contain" src="data:image/svg+xml;base64,%s"><figcaption>%s</figcaption></figure>`,
-				*width, *width*3/4, base64.StdEncoding.EncodeToString(svg), caption)
+				*width, *width*3/4, base64.StdEncoding.EncodeToString(picture.SVG), caption)
 		}
 	}
 }

@@ -43,14 +43,16 @@ type Frame struct {
 
 // Frames solves the movement: every key pose and samples on the way between.
 // Errors name the pose.
-func (m Movement) Frames() ([]Frame, error) { return m.Film(betweenKeys) }
-
-// Film is Frames with so many samples from one key pose to the next.
-func (m Movement) Film(samples int) ([]Frame, error) {
+func (m Movement) Frames() ([]Frame, error) {
 	figures, err := m.Figures()
 	if err != nil {
 		return nil, err
 	}
+	return m.between(figures, betweenKeys), nil
+}
+
+// between fills in so many samples from one key pose to the next.
+func (m Movement) between(figures map[string]body.Figure, samples int) []Frame {
 	frames := []Frame{{Pose: "start", Figure: figures["start"], Same: -1}}
 	now, at, index := "start", 0.0, map[string]int{"start": 0}
 	ways := map[[2]string]int{} // index of the first frame of a way already filmed
@@ -88,7 +90,7 @@ func (m Movement) Film(samples int) ([]Frame, error) {
 		}
 		now, at = s.To, at+s.Seconds
 	}
-	return frames, nil
+	return frames
 }
 
 // Figures solves the key poses by name.

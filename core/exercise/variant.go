@@ -50,6 +50,17 @@ type Variant struct {
 	MayAdapt         []string
 	Show             Show
 	Forms            []*Form // the plain one first, then the adapted ones; see Adapted
+
+	heights *heights // the variant on other surfaces; see At
+}
+
+// Made makes a variant that was read ready for use: its plain form is checked and
+// measured, the adapted forms that it bears are listed, to be measured when they are
+// first asked for. With an error, which names the pose, it can still be drawn.
+func (v *Variant) Made(m Movement) error {
+	plain, err := NewForm(m)
+	v.Forms, v.heights = append([]*Form{plain}, Adaptations(m, v.MayAdapt)...), new(heights)
+	return err
 }
 
 // Show says how the variant is best drawn.
