@@ -53,7 +53,7 @@ func NewCatalog(variants []*exercise.Variant) Catalog {
 		out.Variants = append(out.Variants, CatalogVariant{
 			Variant: v.ID, Family: v.Family, Name: v.Name, Position: v.Position, EndPosition: v.EndPosition, Places: v.Places,
 			Equipment: full(v.Equipment), EquipmentOneOf: full(v.EquipmentOneOf), Purposes: v.Purposes, Phases: v.Phases,
-			Sided: v.Sided, SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: math.Round(m.Demand()*10) / 10,
+			Sided: v.Sided(), SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: math.Round(m.Demand()*10) / 10,
 			Next: full(v.NextIDs()), Swaps: full(v.Swaps), MayAdapt: full(v.MayAdapt),
 			Dose: map[string]exercise.Dose{"studio": v.Studio, "home": v.Home},
 			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why,

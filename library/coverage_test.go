@@ -53,7 +53,7 @@ func TestEveryPlaceFillsASession(t *testing.T) {
 				continue
 			}
 			sides := 1
-			if v.Sided {
+			if v.Sided() {
 				sides = 2
 			}
 			seconds += v.Studio.Work(sides, limit.DefaultBreath)

@@ -4,9 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"regexp"
 	"slices"
-	"strings"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -15,56 +13,29 @@ import (
 // familyFile is one file of the library. What a family's variants share is
 // said once under "shared" and may be said anew by a variant.
 type familyFile struct {
-	Family   string        `yaml:"family"`
-	Name     string        `yaml:"name"`
-	Why      string        `yaml:"why"`
-	Shared   variantFile   `yaml:"shared,omitempty"`
-	Variants []variantFile `yaml:"variants"`
+	Family   string    `yaml:"family"`
+	Name     string    `yaml:"name"`
+	Why      string    `yaml:"why"`
+	Shared   written   `yaml:"shared,omitempty"`
+	Variants []written `yaml:"variants"`
 }
 
+// variantFile is a whole variant as written: what an exercise.Variant holds, and how it
+// is posed and moves.
 type variantFile struct {
-	ID             string               `yaml:"id,omitempty"`
-	Name           string               `yaml:"name,omitempty"`
-	Like           string               `yaml:"like,omitempty"` // an earlier variant of the family that it takes over what it leaves out from
-	Position       exercise.Position    `yaml:"position,omitempty"`
-	EndPosition    exercise.Position    `yaml:"end_position,omitempty"`
-	Places         []exercise.Place     `yaml:"places,omitempty"`
-	Equipment      []string             `yaml:"equipment,omitempty"`
-	EquipmentOneOf [][]string           `yaml:"equipment_one_of,omitempty"`
-	Purposes       []exercise.Purpose   `yaml:"purposes,omitempty"`
-	Phases         []exercise.Phase     `yaml:"phases,omitempty"`
-	Left           string               `yaml:"left,omitempty"`         // what the left side means; sided when given
-	Curve          string               `yaml:"curve,omitempty"`        // lengthen or strengthen
-	ServesOther    bool                 `yaml:"serves_other,omitempty"` // the side that gains is the other one
-	Chain          string               `yaml:"chain,omitempty"`
-	Studio         *exercise.Dose       `yaml:"studio,omitempty"`
-	Home           *exercise.Dose       `yaml:"home,omitempty"`
-	SetUp          string               `yaml:"set_up,omitempty"`
-	Cues           []string             `yaml:"cues,omitempty"`
-	BreathCue      string               `yaml:"breath_cue,omitempty"`
-	TouchCue       string               `yaml:"touch_cue,omitempty"`
-	Image          string               `yaml:"image,omitempty"`
-	Faults         []exercise.Fault     `yaml:"faults,omitempty"`
-	Stop           []string             `yaml:"stop,omitempty"`
-	Why            string               `yaml:"why,omitempty"`
-	Earn           string               `yaml:"earn,omitempty"`
-	Next           []exercise.Next      `yaml:"next,omitempty"`
-	Settings       *exercise.Settings   `yaml:"settings,omitempty"`
-	Favours        []exercise.Approach  `yaml:"favours,omitempty"`
-	Swaps          []string             `yaml:"swaps,omitempty"`
-	MayAdapt       []string             `yaml:"may_adapt,omitempty"`
-	From           string               `yaml:"from,omitempty"`
-	Poses          map[string]*poseFile `yaml:"poses,omitempty"`
-	Steps          []stepFile           `yaml:"steps,omitempty"`
-	HoldAt         string               `yaml:"hold_at,omitempty"`
-	Furniture      []string             `yaml:"furniture,omitempty"`
-	Touching       []body.Part          `yaml:"touching,omitempty"` // parts that are meant to lie against the body
-	EyesClosed     bool                 `yaml:"eyes_closed,omitempty"`
-	HandSupport    *bool                `yaml:"hand_support,omitempty"`
-	Resistance     string               `yaml:"resistance,omitempty"`
-	Directions     map[string]string    `yaml:"directions,omitempty"` // poses of a two-way movement, in words
-	Held           []exercise.Held      `yaml:"held,omitempty"`
-	Show           showFile             `yaml:"show,omitempty"`
+	exercise.Variant `yaml:",inline"`
+	Like             string               `yaml:"like"` // an earlier variant of the family that it takes over what it leaves out from
+	From             string               `yaml:"from"`
+	Poses            map[string]*poseFile `yaml:"poses"`
+	Steps            []stepFile           `yaml:"steps"`
+	HoldAt           string               `yaml:"hold_at"`
+	Furniture        []string             `yaml:"furniture"`
+	Touching         []body.Part          `yaml:"touching"` // parts that are meant to lie against the body
+	EyesClosed       bool                 `yaml:"eyes_closed"`
+	HandSupport      bool                 `yaml:"hand_support"`
+	Resistance       string               `yaml:"resistance"`
+	Directions       map[string]string    `yaml:"directions"` // poses of a two-way movement, in words
+	Held             []exercise.Held      `yaml:"held"`
 }
 
 // timed gives a counted dose the movement's own tempo.
@@ -75,36 +46,15 @@ func timed(d exercise.Dose, m exercise.Movement) exercise.Dose {
 	return d
 }
 
-// mistake is what is wrong with one variant.
+// mistake is what is wrong with one variant, and the line where it is, if it is known.
 type mistake struct {
 	variant string
+	at      int
 	err     error
 }
 
 func (m *mistake) Error() string { return fmt.Sprintf("variant %s: %v", m.variant, m.err) }
 func (m *mistake) Unwrap() error { return m.err }
-
-var namesPose = regexp.MustCompile(`^poses?[. ](\w+)`)
-
-// line is where in the file the mistake is: at the pose it names, or else where
-// the variant begins; 0 when it cannot be told.
-func (m *mistake) line(text []byte) int {
-	pose := namesPose.FindStringSubmatch(m.err.Error())
-	at, inside := 0, false
-	for i, l := range strings.Split(string(text), "\n") {
-		l = strings.TrimSpace(l)
-		if strings.HasPrefix(l, "- id: ") {
-			inside = strings.TrimPrefix(l, "- id: ") == m.variant
-			if inside {
-				at = i + 1
-			}
-		}
-		if inside && pose != nil && strings.HasPrefix(l, pose[1]+":") {
-			return i + 1
-		}
-	}
-	return at
-}
 
 func (f familyFile) build(poses map[string]body.Pose, limbs namedLimbs) (*exercise.Family, error) {
 	if f.Family == "" || f.Name == "" {
@@ -112,19 +62,14 @@ func (f familyFile) build(poses map[string]body.Pose, limbs namedLimbs) (*exerci
 	}
 	out := &exercise.Family{ID: f.Family, Name: f.Name, Why: f.Why}
 	var wrong []error
-	written := map[string]variantFile{}
-	for _, v := range f.Variants {
-		written[v.ID] = v
-	}
-	for _, v := range f.Variants {
-		v, err := v.resembling(written, f.Shared, 0)
-		if err != nil {
-			wrong = append(wrong, &mistake{v.ID, fmt.Errorf("like: %w", err)})
-			continue
+	for _, w := range f.Variants {
+		whole, err := f.whole(w, 0)
+		var built *exercise.Variant
+		if err == nil {
+			built, err = f.variant(whole, poses, limbs)
 		}
-		built, err := v.build(f, poses, limbs)
 		if err != nil {
-			wrong = append(wrong, &mistake{v.ID, err})
+			wrong = append(wrong, &mistake{w.word("id"), whole.line(err), err})
 		}
 		if built != nil {
 			out.Variants = append(out.Variants, built)
@@ -133,32 +78,44 @@ func (f familyFile) build(poses map[string]body.Pose, limbs namedLimbs) (*exerci
 	return out, errors.Join(wrong...)
 }
 
-func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs namedLimbs) (*exercise.Variant, error) {
-	v.inherit(f.Shared)
+// whole is a variant with what it takes over from the sibling it is like, and then from
+// its family. Of a sibling the rungs above and the swaps are not taken.
+func (f familyFile) whole(w written, depth int) (written, error) {
+	if like := w.word("like"); like != "" {
+		i := slices.IndexFunc(f.Variants, func(o written) bool { return o.word("id") == like })
+		if i < 0 || depth > 4 {
+			return w, fmt.Errorf("like: there is no %q in this family that stands on its own", like)
+		}
+		sibling, err := f.whole(f.Variants[i], depth+1)
+		if err != nil {
+			return w, err
+		}
+		w.inherit(sibling, "next", "swaps")
+	}
+	w.inherit(f.Shared)
+	return w, nil
+}
+
+// variant builds a variant that is whole.
+func (f familyFile) variant(w written, poses map[string]body.Pose, limbs namedLimbs) (*exercise.Variant, error) {
+	var v variantFile
+	id := w.field("id")
+	if id == nil {
+		return nil, fmt.Errorf("id: is missing")
+	}
+	if err := w.into(id, &v); err != nil {
+		return nil, firstLine(err)
+	}
 	if err := v.checkWords(); err != nil {
 		return nil, err
-	}
-	if v.Curve != "" && (v.Left == "" || v.Curve != "lengthen" && v.Curve != "strengthen") {
-		return nil, fmt.Errorf("curve: expected lengthen or strengthen, on a variant with sides, found %q", v.Curve)
 	}
 	movement, err := v.movement(poses, limbs)
 	if err != nil {
 		return nil, err
 	}
-	v.MayAdapt = v.bears()
-	out := &exercise.Variant{
-		ID: v.ID, Name: v.Name, Family: f.Family, Position: v.Position, EndPosition: v.EndPosition,
-		Places: v.Places, Equipment: v.Equipment, EquipmentOneOf: v.EquipmentOneOf,
-		Purposes: v.Purposes, Phases: v.Phases, Sided: v.Left != "", SideMeans: v.Left, Chain: v.Chain,
-		Studio: timed(*v.Studio, movement), Home: timed(*v.Home, movement), SetUp: v.SetUp, Cues: v.Cues, BreathCue: v.BreathCue, TouchCue: v.TouchCue,
-		Image: v.Image, Faults: v.Faults, Stop: v.Stop, Why: v.Why, Earn: v.Earn, Next: v.Next, Swaps: v.Swaps,
-		MayAdapt: v.MayAdapt,
-		Show:    exercise.Show{View: v.Show.View, Turn: v.Show.Turn, Tilt: v.Show.Tilt, Pose: v.Show.Pose, Limbs: v.Show.Working, Mirror: v.Show.Mirror, Held: v.Held},
-		Favours: v.Favours, ServesOther: v.ServesOther, Curve: v.Curve,
-	}
-	if v.Settings != nil {
-		out.Settings = *v.Settings
-	}
+	out := &v.Variant
+	out.Family, out.MayAdapt, out.Show.Held = f.Family, v.bears(), v.Held
+	out.Studio, out.Home = timed(v.Studio, movement), timed(v.Home, movement)
 	if out.EndPosition == "" {
 		out.EndPosition = out.Position
 	}
@@ -178,82 +135,6 @@ func (v variantFile) build(f familyFile, poses map[string]body.Pose, limbs named
 	return out, out.Made(movement)
 }
 
-// resembling fills in what a variant takes over from the sibling it is like.
-func (v variantFile) resembling(written map[string]variantFile, shared variantFile, depth int) (variantFile, error) {
-	if v.Like == "" {
-		return v, nil
-	}
-	sibling, ok := written[v.Like]
-	if !ok || depth > 4 {
-		return v, fmt.Errorf("there is no %q in this family that stands on its own", v.Like)
-	}
-	sibling, err := sibling.resembling(written, shared, depth+1)
-	if err != nil {
-		return v, err
-	}
-	sibling.ID, sibling.Name, sibling.Next, sibling.Swaps = "", "", nil, nil
-	sibling.inherit(shared)
-	v.inherit(sibling)
-	return v, nil
-}
-
-// inherit fills in what the variant leaves to its family.
-func (v *variantFile) inherit(s variantFile) {
-	fill(&v.Position, s.Position)
-	if v.Left == "" { // what side means and whom it serves go together
-		v.Left, v.ServesOther, v.Curve = s.Left, s.ServesOther, s.Curve
-	}
-	fill(&v.Chain, s.Chain)
-	fill(&v.SetUp, s.SetUp)
-	fill(&v.BreathCue, s.BreathCue)
-	fill(&v.TouchCue, s.TouchCue)
-	fill(&v.Image, s.Image)
-	fill(&v.Why, s.Why)
-	fill(&v.Earn, s.Earn)
-	fill(&v.From, s.From)
-	fill(&v.Studio, s.Studio)
-	fill(&v.Home, s.Home)
-	list(&v.Places, s.Places)
-	list(&v.Equipment, s.Equipment)
-	list(&v.EquipmentOneOf, s.EquipmentOneOf)
-	list(&v.Purposes, s.Purposes)
-	list(&v.Phases, s.Phases)
-	list(&v.Cues, s.Cues)
-	list(&v.Faults, s.Faults)
-	list(&v.Stop, s.Stop)
-	list(&v.Swaps, s.Swaps)
-	list(&v.MayAdapt, s.MayAdapt)
-	list(&v.Furniture, s.Furniture)
-	list(&v.Steps, s.Steps)
-	list(&v.Touching, s.Touching)
-	list(&v.Favours, s.Favours)
-	list(&v.Held, s.Held)
-	fill(&v.HoldAt, s.HoldAt)
-	fill(&v.Resistance, s.Resistance)
-	fill(&v.EndPosition, s.EndPosition)
-	fill(&v.Settings, s.Settings)
-	fill(&v.Show.View, s.Show.View)
-	fill(&v.Show.Turn, s.Show.Turn)
-	fill(&v.Show.Tilt, s.Show.Tilt)
-	fill(&v.Show.Pose, s.Show.Pose)
-	list(&v.Show.Working, s.Show.Working)
-	fill(&v.HandSupport, s.HandSupport)
-	v.Show.Mirror = v.Show.Mirror || s.Show.Mirror
-	if v.Directions == nil {
-		v.Directions = s.Directions
-	}
-	for name, p := range s.Poses {
-		if v.Poses[name] == nil && v.goesTo(name) {
-			if v.Poses == nil {
-				v.Poses = map[string]*poseFile{}
-			} else {
-				v.Poses = maps.Clone(v.Poses)
-			}
-			v.Poses[name] = p
-		}
-	}
-}
-
 // mostAdaptations is how many adaptations a variant may bear.
 const mostAdaptations = 6
 
@@ -267,24 +148,6 @@ func (v variantFile) bears() []string {
 	return v.MayAdapt
 }
 
-// goesTo says whether the movement has a pose of that name.
-func (v *variantFile) goesTo(pose string) bool {
-	return pose == "start" || slices.ContainsFunc(v.Steps, func(s stepFile) bool { return s.To == pose })
-}
-
-func fill[T comparable](to *T, from T) {
-	var zero T
-	if *to == zero {
-		*to = from
-	}
-}
-
-func list[T any](to *[]T, from []T) {
-	if *to == nil {
-		*to = from
-	}
-}
-
 func (v variantFile) checkWords() error {
 	need := map[string]string{"id": v.ID, "name": v.Name, "set_up": v.SetUp, "why": v.Why, "breath_cue": v.BreathCue, "chain": v.Chain, "from": v.From}
 	for _, field := range slices.Sorted(maps.Keys(need)) {
@@ -295,10 +158,13 @@ func (v variantFile) checkWords() error {
 	if v.Position.Rank() < 0 {
 		return fmt.Errorf("position: %q is not one of %v", v.Position, exercise.Positions)
 	}
-	if v.Studio == nil || v.Home == nil {
+	if v.Studio.Kind == "" || v.Home.Kind == "" {
 		return fmt.Errorf("studio and home: both doses are needed")
 	}
-	for field, d := range map[string]*exercise.Dose{"studio": v.Studio, "home": v.Home} {
+	if v.Curve != "" && (!v.Sided() || v.Curve != "lengthen" && v.Curve != "strengthen") {
+		return fmt.Errorf("curve: expected lengthen or strengthen, on a variant with sides, found %q", v.Curve)
+	}
+	for field, d := range map[string]exercise.Dose{"studio": v.Studio, "home": v.Home} {
 		if !slices.Contains(exercise.DoseKinds, d.Kind) {
 			return fmt.Errorf("%s.kind: %q is not one of %v", field, d.Kind, exercise.DoseKinds)
 		}
@@ -359,10 +225,7 @@ func (v variantFile) checkWords() error {
 }
 
 // knownSettings refuses settings that no client could be asked about.
-func knownSettings(s *exercise.Settings) error {
-	if s == nil {
-		return nil
-	}
+func knownSettings(s exercise.Settings) error {
 	for _, k := range []struct {
 		field, got string
 		all        []string

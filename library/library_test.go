@@ -215,7 +215,7 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 		return strings.Replace(goodFamily, old, new, 1)
 	}
 	for says, family := range map[string]string{
-		"families/f.yaml:4: variant one: position": change("position: standing", "position: hanging"),
+		"families/f.yaml:6: variant one: position": change("position: standing", "position: hanging"),
 		"purposes[0]":                      change("[breath]", "[joy]"),
 		"cues: two to four":                change("[Up., Down.]", "[Up.]"),
 		"under 90 characters":              change("Breathe.", strings.Repeat("Breathe slowly. ", 7)),

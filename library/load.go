@@ -17,6 +17,8 @@ import (
 	"sync"
 
 	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -98,7 +100,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	for i := range names {
 		working.Go(func() {
 			var written familyFile
-			if unread[i] = decode(names[i], texts[i], &written); unread[i] == nil {
+			if unread[i] = decodePlainly(names[i], texts[i], &written); unread[i] == nil {
 				built[i], mistakes[i] = written.build(poses, limbs)
 			}
 		})
@@ -109,7 +111,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	}
 	for i, family := range built {
 		if mistakes[i] != nil {
-			wrong = append(wrong, placed(names[i], texts[i], mistakes[i]))
+			wrong = append(wrong, placed(names[i], mistakes[i]))
 		}
 		if family == nil {
 			continue
@@ -131,7 +133,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 }
 
 // placed says in which file, and where known at which line, each mistake is.
-func placed(name string, text []byte, err error) error {
+func placed(name string, err error) error {
 	var all []error
 	if joined, ok := err.(interface{ Unwrap() []error }); ok {
 		all = joined.Unwrap()
@@ -141,8 +143,8 @@ func placed(name string, text []byte, err error) error {
 	for i, e := range all {
 		var m *mistake
 		if errors.As(e, &m) {
-			if line := m.line(text); line > 0 {
-				all[i] = fmt.Errorf("%s:%d: %w", name, line, e)
+			if m.at > 0 {
+				all[i] = fmt.Errorf("%s:%d: %w", name, m.at, e)
 				continue
 			}
 		}
@@ -155,6 +157,19 @@ func placed(name string, text []byte, err error) error {
 func decode(name string, b []byte, into any) error {
 	d := yaml.NewDecoder(bytes.NewReader(b), yaml.Strict(), yaml.DisallowUnknownField())
 	if err := d.Decode(into); err != nil && !errors.Is(err, io.EOF) {
+		return fmt.Errorf("%s: %s", name, yaml.FormatError(err, false, true))
+	}
+	return nil
+}
+
+// decodePlainly is decode for a file whose parts are kept as they are written, in which
+// names for parts (&name, *name) are taken out first.
+func decodePlainly(name string, b []byte, into any) error {
+	file, err := parser.ParseBytes(b, 0)
+	if err == nil && len(file.Docs) == 1 && file.Docs[0].Body != nil {
+		err = yaml.NodeToValue(plainly(file.Docs[0].Body, map[string]ast.Node{}), into, yaml.Strict(), yaml.DisallowUnknownField())
+	}
+	if err != nil {
 		return fmt.Errorf("%s: %s", name, yaml.FormatError(err, false, true))
 	}
 	return nil

@@ -16,28 +16,16 @@ type stepFile struct {
 	Breath  string  `yaml:"breath"`
 }
 
-// showFile says how the figure is shown.
-type showFile struct {
-	View    string   `yaml:"view,omitempty"`
-	Turn    float64  `yaml:"turn,omitempty"`
-	Tilt    float64  `yaml:"tilt,omitempty"`
-	Pose    string   `yaml:"pose,omitempty"`
-	Working []string `yaml:"working,omitempty"`
-	Mirror  bool     `yaml:"mirror,omitempty"`
-}
-
 // springLoads are the words of spring_load for the strengths that springs are sold in.
 var springLoads = map[string]string{"light": "light", "medium": "moderate", "strong": "heavy"}
 
 // movement builds the key poses: start upon the base pose, every other pose
 // upon start.
 func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exercise.Movement, error) {
-	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Left != "", Resistance: v.Resistance,
-		Hands: v.HandSupport != nil && *v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position,
+	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Sided(), Resistance: v.Resistance,
+		Hands: v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position,
 		Pillow: slices.ContainsFunc(v.Furniture, func(f string) bool { return strings.HasPrefix(f, "pillow") }), Order: []string{"start"}}
-	if v.Settings != nil {
-		m.Spring = springLoads[v.Settings.Spring]
-	}
+	m.Spring = springLoads[v.Settings.Spring]
 	under, ok := poses[v.From]
 	if !ok {
 		return m, fmt.Errorf("from: there is no base pose %q", v.From)
@@ -90,7 +78,7 @@ func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exe
 	if v.HoldAt != "" && !slices.Contains(m.Order, v.HoldAt) {
 		return m, fmt.Errorf("hold_at: there is no pose %q", v.HoldAt)
 	}
-	for _, d := range []*exercise.Dose{v.Studio, v.Home} {
+	for _, d := range []exercise.Dose{v.Studio, v.Home} {
 		switch d.Kind {
 		case exercise.HoldSeconds:
 			m.Hold = max(m.Hold, d.Seconds)

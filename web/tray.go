@@ -209,5 +209,5 @@ func verdictWords(v *exercise.Variant, j limit.Judgement) string {
 		}
 		return strings.Join(words, "; ")
 	}
-	return v.Position.Words() + ", " + v.Studio.Words(v.Sided)
+	return v.Position.Words() + ", " + v.Studio.Words(v.Sided())
 }

@@ -65,7 +65,7 @@ func (c catalogCommand) Run(s streams) error {
 	for _, f := range j.Library.Families {
 		fmt.Fprintf(w, "%s\n", f.Name)
 		for _, v := range f.Variants {
-			fmt.Fprintf(w, "  %s\t%s\t%s\t%s\n", v.ID, v.Name, v.Position.Words(), v.Studio.Words(v.Sided))
+			fmt.Fprintf(w, "  %s\t%s\t%s\t%s\n", v.ID, v.Name, v.Position.Words(), v.Studio.Words(v.Sided()))
 		}
 	}
 	return w.Flush()

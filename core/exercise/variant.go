@@ -20,39 +20,44 @@ type Fault struct {
 
 // Variant is one rung of a family.
 type Variant struct {
-	ID, Name, Family string
-	Position         Position
-	EndPosition      Position // where the body is afterwards; Position unless the variant moves
-	Places           []Place
-	Equipment        []string   // all of these are needed
-	EquipmentOneOf   [][]string // and one of each of these
-	Purposes         []Purpose
-	Phases           []Phase
-	Sided            bool
-	SideMeans        string // what "left" means, when Sided, such as "the arm that reaches"
-	ServesOther      bool   // the side that gains is the other one: the foot that stands, the waist underneath
-	Curve            string // for a curve of the spine: "lengthen" or "strengthen" the side that left names; else empty
-	Chain            string // closed, open or semi_closed
-	Studio, Home     Dose
-	SetUp            string
-	Cues             []string
-	BreathCue        string
-	TouchCue         string
-	Image            string
-	Faults           []Fault
-	Stop             []string
-	Why              string
-	Earn             string // what earns the next rung
-	Next             []Next
-	Settings         Settings
-	Favours          []Approach // schools that reach for it first; none means all alike
-	Swaps            []string
-	MayAdapt         []string
-	Show             Show
-	Forms            []*Form // the plain one first, then the adapted ones; see Adapted
+	ID             string     `yaml:"id" json:"id"`
+	Name           string     `yaml:"name" json:"name"`
+	Family         string     `yaml:"-" json:"family"`
+	Position       Position   `yaml:"position" json:"position"`
+	EndPosition    Position   `yaml:"end_position" json:"end_position"` // where the body is afterwards; Position unless the variant moves
+	Places         []Place    `yaml:"places" json:"places"`
+	Equipment      []string   `yaml:"equipment" json:"equipment"`               // all of these are needed
+	EquipmentOneOf [][]string `yaml:"equipment_one_of" json:"equipment_one_of"` // and one of each of these
+	Purposes       []Purpose  `yaml:"purposes" json:"purposes"`
+	Phases         []Phase    `yaml:"phases" json:"phases"`
+	SideMeans      string     `yaml:"left" json:"side_means"`           // what "left" means, when Sided, such as "the arm that reaches"
+	ServesOther    bool       `yaml:"serves_other" json:"serves_other"` // the side that gains is the other one: the foot that stands, the waist underneath
+	Curve          string     `yaml:"curve" json:"curve"`               // for a curve of the spine: "lengthen" or "strengthen" the side that left names; else empty
+	Chain          string     `yaml:"chain" json:"chain"`               // closed, open or semi_closed
+	Studio         Dose       `yaml:"studio" json:"studio"`
+	Home           Dose       `yaml:"home" json:"home"`
+	SetUp          string     `yaml:"set_up" json:"set_up"`
+	Cues           []string   `yaml:"cues" json:"cues"`
+	BreathCue      string     `yaml:"breath_cue" json:"breath_cue"`
+	TouchCue       string     `yaml:"touch_cue" json:"touch_cue"`
+	Image          string     `yaml:"image" json:"image"`
+	Faults         []Fault    `yaml:"faults" json:"faults"`
+	Stop           []string   `yaml:"stop" json:"stop"`
+	Why            string     `yaml:"why" json:"why"`
+	Earn           string     `yaml:"earn" json:"earn"` // what earns the next rung
+	Next           []Next     `yaml:"next" json:"next"`
+	Settings       Settings   `yaml:"settings" json:"settings"`
+	Favours        []Approach `yaml:"favours" json:"favours"` // schools that reach for it first; none means all alike
+	Swaps          []string   `yaml:"swaps" json:"swaps"`
+	MayAdapt       []string   `yaml:"may_adapt" json:"may_adapt"`
+	Show           Show       `yaml:"show" json:"show"`
+	Forms          []*Form    `yaml:"-" json:"-"` // the plain one first, then the adapted ones; see Adapted
 
 	heights *heights // the variant on other surfaces; see At
 }
+
+// Sided says whether the variant is done on one side and then on the other.
+func (v *Variant) Sided() bool { return v.SideMeans != "" }
 
 // Made makes a variant that was read ready for use: its plain form is checked and
 // measured, the adapted forms that it bears are listed, to be measured when they are
@@ -65,13 +70,13 @@ func (v *Variant) Made(m Movement) error {
 
 // Show says how the variant is best drawn.
 type Show struct {
-	View   string  // side, front, back, above or three_quarter
-	Turn   float64 // of the camera, degrees
-	Tilt   float64
-	Pose   string   // the pose that stands for the exercise
-	Limbs  []string // working limbs, such as leg_left
-	Mirror bool     // drawn with left and right swapped, so that the working limb is near
-	Held   []Held   // what is held or strapped on
+	View   string   `yaml:"view"`    // side, front, back, above or three_quarter
+	Turn   float64  `yaml:"turn"`    // of the camera, degrees
+	Tilt   float64  `yaml:"tilt"`    // likewise
+	Pose   string   `yaml:"pose"`    // the pose that stands for the exercise
+	Limbs  []string `yaml:"working"` // working limbs, such as leg_left
+	Mirror bool     `yaml:"mirror"`  // drawn with left and right swapped, so that the working limb is near
+	Held   []Held   `yaml:"-"`       // what is held or strapped on
 }
 
 // HeldKinds are the things that can be drawn in the hands.

@@ -224,7 +224,7 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 // what lengthens is done for the hollow side and what strengthens for the bulging
 // one; two curves the other way round want even work.
 func (r Request) sides(v *exercise.Variant) []string {
-	if !v.Sided {
+	if !v.Sided() {
 		return []string{}
 	}
 	convex := r.Client.Convex()

@@ -16,7 +16,7 @@ import (
 func item(id string, phase exercise.Phase, d exercise.Dose) plan.Item {
 	v := lib.Variant(id)
 	it := plan.Item{Variant: id, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition, Dose: d, Demand: v.Plain().Measured.Demand()}
-	if v.Sided {
+	if v.Sided() {
 		it.Sides = []string{"left", "right"}
 	}
 	return it
