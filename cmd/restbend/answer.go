@@ -39,7 +39,7 @@ func (f clientFile) read(s streams) (*app.Judge, limit.Client, time.Time, error)
 	if err != nil {
 		return nil, limit.Client{}, on, err
 	}
-	j, err := app.NewJudge()
+	j, err := loadJudge()
 	if err != nil {
 		return nil, limit.Client{}, on, err
 	}
@@ -54,7 +54,7 @@ func (f clientFile) read(s streams) (*app.Judge, limit.Client, time.Time, error)
 type catalogCommand struct{ output }
 
 func (c catalogCommand) Run(s streams) error {
-	j, err := app.NewJudge()
+	j, err := loadJudge()
 	if err != nil {
 		return err
 	}

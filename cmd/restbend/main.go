@@ -7,11 +7,13 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"runtime/debug"
 	"strings"
 	"time"
 
 	"github.com/alecthomas/kong"
 
+	"restbend/app"
 	"restbend/formats"
 )
 
@@ -85,6 +87,13 @@ func run(args []string, io streams) (status int) {
 }
 
 type done struct{}
+
+// loadJudge reads the library. Loading makes much garbage in half a second and then no
+// more, so the collector is let wait until it is done.
+func loadJudge() (*app.Judge, error) {
+	defer debug.SetGCPercent(debug.SetGCPercent(400))
+	return app.NewJudge()
+}
 
 // day is the date a command is to take for today.
 type day struct {

@@ -63,7 +63,7 @@ func (c server) run(s streams, dir string, fill bool) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	log := slog.New(slog.NewTextHandler(s.err, &slog.HandlerOptions{Level: slog.LevelInfo}))
-	judge, err := app.NewJudge()
+	judge, err := loadJudge()
 	if err != nil {
 		return err
 	}
