@@ -1,13 +1,11 @@
-package library_test
+package library
 
 import (
 	"testing"
 
 	"restbend/core/exercise"
-	"restbend/library"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 )
 
 // TestUsualDosesAreThoseOfPractice holds every variant's doses to what is common
@@ -15,8 +13,7 @@ import (
 // breath-counted shapes of 3 to 15 breaths, and pyramids that descend. Ways of
 // getting down and up are practised once or twice.
 func TestUsualDosesAreThoseOfPractice(t *testing.T) {
-	lib, err := library.Load()
-	require.NoError(t, err)
+	lib := load(t)
 	for _, v := range lib.Variants {
 		for _, d := range []exercise.Dose{v.Studio, v.Home} {
 			assert.LessOrEqual(t, d.Sets, 4, v.ID)

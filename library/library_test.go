@@ -3,6 +3,7 @@ package library
 import (
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -14,9 +15,12 @@ import (
 	"restbend/core/limit"
 )
 
+// whole is the built-in library, read once for all tests: none of them changes it.
+var whole = sync.OnceValues(Load)
+
 func load(t testing.TB) *Library {
 	t.Helper()
-	l, err := Load()
+	l, err := whole()
 	require.NoError(t, err)
 	return l
 }

@@ -1,14 +1,11 @@
-package library_test
+package library
 
 import (
 	"strings"
 	"testing"
 	"unicode"
 
-	"restbend/library"
-
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 )
 
 // TestCuesReadEasily holds what is said to clients to plain English by Flesch's
@@ -17,8 +14,7 @@ import (
 func TestCuesReadEasily(t *testing.T) {
 	assert.InDelta(t, 116, flesch("The cat sat on the mat."), 1, "six words of one syllable")
 	assert.Less(t, flesch("Immediately re-establish proprioceptive awareness of intervertebral articulation."), 0.0)
-	lib, err := library.Load()
-	require.NoError(t, err)
+	lib := load(t)
 	for _, v := range lib.Variants {
 		cues := strings.Join(v.Cues, ". ")
 		assert.GreaterOrEqual(t, flesch(cues), 70.0, "%s: %s", v.ID, cues)
@@ -29,8 +25,7 @@ func TestCuesReadEasily(t *testing.T) {
 // TestPicturesAreNotUsedTwice keeps a client from hearing the same picture for two
 // different movements; rungs of one family may share theirs.
 func TestPicturesAreNotUsedTwice(t *testing.T) {
-	lib, err := library.Load()
-	require.NoError(t, err)
+	lib := load(t)
 	said := map[string]string{}
 	for _, v := range lib.Variants {
 		if family, ok := said[v.Image]; ok {
