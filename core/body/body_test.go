@@ -44,7 +44,7 @@ func TestStandingBody(t *testing.T) {
 	assert.InDelta(t, 0, centre.Y, 1e-9)
 	// Hip height 0.530 and shoulder height 0.818: Drillis and Contini (from memory).
 	assert.InDelta(t, 0.530, f.Legs[Left].Root.Z, 0.005)
-	assert.InDelta(t, 0.818, f.Arms[Left].Root.Z, 0.02)
+	assert.InDelta(t, 0.818, f.Arms[Left].Root.Z, 0.014, "0.013 under it now")
 	skull := f.Skull()
 	assert.InDelta(t, 1, skull.At.Z+skull.Radius, 0.02, "the crown is one height up")
 	assert.InDelta(t, 0, f.Head.F.Z, 0.01, "the head looks straight ahead")
@@ -152,7 +152,7 @@ func TestCarry(t *testing.T) {
 		left := l.Share("heel_left", "ball_left", "toes_left")
 		assert.InDelta(t, 0.5, left, 0.01)
 		// Rough value to expect: 0.007 of weight × height, a figure of this product.
-		assert.InDelta(t, 0.007, l.LowBack, 0.004)
+		assert.InDelta(t, 0.007, l.LowBack, 0.002, "0.0017 under it now")
 	})
 	t.Run("leaning forward loads the low back in order", func(t *testing.T) {
 		last := 0.0
@@ -165,7 +165,7 @@ func TestCarry(t *testing.T) {
 			last = l.LowBack
 		}
 		// Rough value to expect for 90°: 0.10.
-		assert.InDelta(t, 0.10, last, 0.025)
+		assert.InDelta(t, 0.10, last, 0.010, "0.009 under it now")
 	})
 	t.Run("weight outside the feet is noticed", func(t *testing.T) {
 		p := standing()

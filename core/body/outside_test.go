@@ -21,7 +21,7 @@ func TestForwardBendReachesNearTheFloor(t *testing.T) {
 	f := solved(t, p, Scene{})
 	tip := f.Arms[Left].End.Along(f.Arms[Left].Tip, handLength)
 	t.Logf("fingertips %.0f cm from the floor for a body of 170 cm", 170*tip.Z)
-	assert.InDelta(t, 0, 170*tip.Z, 20)
+	assert.InDelta(t, 6, 170*tip.Z, 1, "measured now; anybody's fingertips come within 20 cm of it by these ranges")
 	assert.LessOrEqual(t, f.Angles().HipFlexion[Left], 90.0)
 }
 
@@ -68,6 +68,8 @@ func TestSitUpIsAboveTheSmallCurlUp(t *testing.T) {
 	_, situp := supineWith(t, 25, 20, 30)
 	t.Logf("curl-up %.3f, sit-up %.3f of weight × height", curl.LowBack, situp.LowBack)
 	assert.Greater(t, situp.LowBack, 2*curl.LowBack)
+	assert.InDelta(t, 0.005, curl.LowBack, 0.0006, "measured now")
+	assert.InDelta(t, 0.023, situp.LowBack, 0.0006, "measured now")
 }
 
 func TestMarginOfTheBase(t *testing.T) {
@@ -130,14 +132,14 @@ func TestALeanOfFifteenDegrees(t *testing.T) {
 	upright, slight, level := lean(0), lean(15), lean(90)
 	t.Logf("upright %.4f, 15° %.4f, level %.4f of weight × height", upright, slight, level)
 	assert.Less(t, upright, slight)
-	assert.InDelta(t, 0.03, slight, 0.012)
-	assert.InDelta(t, 0.10, level, 0.025)
+	assert.InDelta(t, 0.0288, slight, 0.0005, "measured now, 4% under the rough value")
+	assert.InDelta(t, 0.0912, level, 0.001, "measured now, 9% under the rough value")
 }
 
-// TestProppedFaceDown is above lying face down in Wilke et al. 1999 (0.25
-// against 0.11 MPa, from memory). That rise comes from the muscles that hold the
-// arch, which the model leaves out: it sees the arms carry the chest, so the
-// order does not hold here and is only reported.
+// TestProppedFaceDown is reported only: in Wilke et al. 1999 it is above lying face
+// down (0.25 against 0.11 MPa, from memory). That rise comes from the muscles that hold
+// the arch, which the model leaves out: it sees the arms carry the chest and so nothing
+// at the low back, and the order does not hold.
 func TestProppedFaceDown(t *testing.T) {
 	p := Pose{Base: Prone, Rest: []Part{Seat}, Lumbar: Bend{Flexion: -12}, Thoracic: Bend{Flexion: -16},
 		Settle: []Settle{{Vary: "lumbar.flexion", Range: [2]float64{-28, -2}, Until: "touch", Part: "elbow_left"}}}
@@ -149,5 +151,5 @@ func TestProppedFaceDown(t *testing.T) {
 	loads := f.Carry(Scene{})
 	t.Logf("propped on the forearms %.4f of weight × height, forearms %.0f%% of the weight", loads.LowBack, 100*loads.Share("elbow_left", "elbow_right", "forearm_left", "forearm_right"))
 	assert.Greater(t, loads.Share("elbow_left", "elbow_right", "forearm_left", "forearm_right"), 0.1, "the forearms carry")
-	assert.Less(t, loads.LowBack, 0.03)
+	assert.InDelta(t, 0, loads.LowBack, 0.0005, "measured now; one that is more would be news")
 }

@@ -190,6 +190,27 @@ func (f *Figure) pushes(contacts []Contact) []push {
 	return out
 }
 
+// The joints whose moments Carry keeps small, in the order of its rows.
+const (
+	neck = iota
+	lowestRibs
+	lowBack
+	leftHip
+	rightHip
+)
+
+// The rows of the equations that Carry solves: the balance of forces along x, y and z,
+// the balance of moments about the centre of mass about each, and then for each joint
+// the moment about x, y and z that is to be small.
+const (
+	forceRows = 0
+	turnRows  = forceRows + 3
+	jointRows = turnRows + 3
+)
+
+// rowsOf is the first of a joint's three rows.
+func rowsOf(joint int) int { return jointRows + 3*joint }
+
 // Carry works out how the posture is carried. Contacts only push; of all the
 // ways of sharing the weight that keep the body in balance it takes the one
 // with the smallest sum of squared moments about neck, lowest ribs, low back
@@ -212,16 +233,16 @@ func (f *Figure) Carry(s Scene) Loads {
 		hang []mass
 		on   func(Contact) bool
 	}{
-		{f.NeckBase(), head, func(c Contact) bool { return c.Part == HeadPart }},
-		{f.LowestRibs(), ribs, func(c Contact) bool { return c.above }},
-		{f.LowBack(), upper, func(c Contact) bool { return c.above }},
-		{f.Legs[Left].Root, legs[Left], func(c Contact) bool { return c.leg && sideOf(c.Part) == Left }},
-		{f.Legs[Right].Root, legs[Right], func(c Contact) bool { return c.leg && sideOf(c.Part) == Right }},
+		neck:       {f.NeckBase(), head, func(c Contact) bool { return c.Part == HeadPart }},
+		lowestRibs: {f.LowestRibs(), ribs, func(c Contact) bool { return c.above }},
+		lowBack:    {f.LowBack(), upper, func(c Contact) bool { return c.above }},
+		leftHip:    {f.Legs[Left].Root, legs[Left], func(c Contact) bool { return c.leg && sideOf(c.Part) == Left }},
+		rightHip:   {f.Legs[Right].Root, legs[Right], func(c Contact) bool { return c.leg && sideOf(c.Part) == Right }},
 	}
 	centre := f.CentreOfMass()
 	gens := f.pushes(contacts)
 	sys := newSystem(len(gens))
-	// Balance of forces and of moments about the centre of mass.
+	// forceRows and turnRows
 	const balance = 300 // its weight against comfort
 	for axis, want := range []float64{0, 0, 1} {
 		sys.row(balance, want, func(i int) float64 { return gens[i].dir.axis(axis) })
@@ -229,7 +250,7 @@ func (f *Figure) Carry(s Scene) Loads {
 	for axis := range 3 {
 		sys.row(balance, 0, func(i int) float64 { return gens[i].at.Sub(centre).Cross(gens[i].dir).axis(axis) })
 	}
-	var levers [5]float64
+	var levers [rightHip + 1]float64
 	for k, j := range joints {
 		var gravity Vec
 		total := 0.0
@@ -253,16 +274,16 @@ func (f *Figure) Carry(s Scene) Loads {
 	for i, g := range gens {
 		out.Contacts[g.contact].Share += force[i] * g.dir.Dot(contacts[g.contact].normal)
 	}
-	for r := range 6 {
+	for r := forceRows; r < jointRows; r++ {
 		out.Residual = math.Max(out.Residual, math.Abs(sys.miss(r, force))/balance)
 	}
-	moment := func(k int) float64 {
-		r := 6 + 3*k
+	moment := func(joint int) float64 {
+		r := rowsOf(joint)
 		return Vec{sys.miss(r, force), sys.miss(r+1, force), sys.miss(r+2, force)}.Len()
 	}
-	out.Neck, out.LowestRibs, out.LowBack = moment(0), moment(1), moment(2)
-	out.Hips = [2]float64{moment(3), moment(4)}
-	out.TrunkLever, out.LegLevers = levers[2], [2]float64{levers[3], levers[4]}
+	out.Neck, out.LowestRibs, out.LowBack = moment(neck), moment(lowestRibs), moment(lowBack)
+	out.Hips = [2]float64{moment(leftHip), moment(rightHip)}
+	out.TrunkLever, out.LegLevers = levers[lowBack], [2]float64{levers[leftHip], levers[rightHip]}
 	return out
 }
 

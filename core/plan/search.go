@@ -36,6 +36,24 @@ func (b Bound) Gap() float64 {
 	return math.Max(0, (b.Most-b.Value)/most)
 }
 
+// The words of the search:
+//
+//   - walk: one pass through the candidates in session order that finds the best of all
+//     sequences at given prices; the only thing that is counted, so that a search is
+//     stopped by work done and never by the clock.
+//   - region: all sessions in which some blocks, candidates and doses are wanted and some
+//     are barred; the root is all sessions there are.
+//   - left: how many walks may still be made.
+//   - near: the share of its worth that the session found may miss and still be taken.
+//   - met: said of a session that some walk came upon. Those near the best so far are
+//     polished, that is bettered by small changes, before the next.
+//   - most: what no session of a region can be worth more than, proven by prices.
+//   - given (up): a region whose most is near enough to the best session met is not
+//     looked into; the largest such most is kept, since the bound has to own up to it.
+//   - unfilled: what all sessions lose alike, because phases or minutes have nothing to
+//     fill them; bonus: what all gain alike for what the instructor has fixed. Both are
+//     left out of the comparison and put back into the bound.
+
 // search looks for the best session by branch and bound. Prices show what no session
 // of a region can be worth more than; the region with the most left is split, by
 // whether a block is used, whether a candidate is, or by its dose, until what is
