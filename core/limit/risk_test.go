@@ -126,3 +126,56 @@ func TestFusedRegions(t *testing.T) {
 		assert.False(t, knownLevels(bad), bad)
 	}
 }
+
+// TestWhoIsSuspectedOfAFracture: steroids, or over 70 with fragile bone (common
+// practice); a curve of 50° tends to grow (from memory); 4 cm lost since the tallest.
+func TestWhoIsSuspectedOfAFracture(t *testing.T) {
+	bone := []Condition{{ID: "osteoporosis"}}
+	for name, c := range map[string]struct {
+		c    Client
+		risk string
+		is   string
+	}{
+		"steroids":           {Client{Steroids: true}, "fracture_suspicion", "raised"},
+		"71 and fragile":     {Client{BirthYear: today.Year() - 71, Conditions: bone}, "fracture_suspicion", "raised"},
+		"70 and fragile":     {Client{BirthYear: today.Year() - 70, Conditions: bone}, "fracture_suspicion", ""},
+		"71 and not fragile": {Client{BirthYear: today.Year() - 71}, "fracture_suspicion", ""},
+		"no age":             {Client{Conditions: bone}, "fracture_suspicion", ""},
+		"4 cm lost":          {Client{HeightCM: 160, TallestHeightCM: 164}, "height_loss", "raised"},
+		"less lost":          {Client{HeightCM: 160, TallestHeightCM: 163.9}, "height_loss", ""},
+		"never measured":     {Client{TallestHeightCM: 164}, "height_loss", ""},
+		"a curve of 50°":     {Client{Conditions: []Condition{Condition{ID: "scoliosis"}.With("curves", []Curve{{"thoracic", "right", 50}})}}, "curve_thoracic", "raised"},
+		"a curve of 49°":     {Client{Conditions: []Condition{Condition{ID: "scoliosis"}.With("curves", []Curve{{"thoracic", "right", 49}})}}, "curve_thoracic", ""},
+	} {
+		assert.Equal(t, c.is, riskOf(c.c, c.risk).Level, name)
+	}
+	for age, slow := range map[int]bool{74: false, 75: true} {
+		assert.Equal(t, slow, For(Client{BirthYear: today.Year() - age}, book, today).Slow, "%d", age)
+	}
+	assert.Contains(t, riskOf(Client{HeightCM: 160, TallestHeightCM: 164.5}, "height_loss").Because, "4.5 cm shorter")
+}
+
+// TestTheLesserSide is named by right and left, and the share of the other that it
+// reaches; a tenth less is where it begins.
+func TestTheLesserSide(t *testing.T) {
+	of := func(id string, left, right float64) []Uneven {
+		return For(Client{Measures: []Measure{{ID: id, Side: "left", Value: left}, {ID: id, Side: "right", Value: right}}}, book, today).Uneven
+	}
+	assert.Equal(t, []Uneven{{"mobility_rotation", "left", 0.75}}, of("thoracic_rotation_deg", 30, 40))
+	assert.Equal(t, []Uneven{{"mobility_rotation", "right", 0.75}}, of("thoracic_rotation_deg", 40, 30))
+	assert.Equal(t, []Uneven{{"mobility_side_bend", "right", 0.5}}, of("side_bend_cm", 20, 10))
+	assert.Equal(t, []Uneven{{"balance", "left", 0.875}}, of("single_leg_stance_s", 17.5, 20), "more than a tenth")
+	assert.Equal(t, []Uneven{{"lateral_stability", "right", 0}}, of("side_bridge_s", 18, 0))
+	assert.Empty(t, of("single_leg_stance_s", 18.1, 20), "just less than a tenth")
+	assert.Empty(t, of("single_leg_stance_s", 0, 0))
+	assert.Empty(t, of("fingertip_floor_cm", 5, 20), "no measure of sides")
+	one := For(Client{Measures: []Measure{{ID: "side_bridge_s", Side: "left", Value: 20}}}, book, today)
+	assert.Empty(t, one.Uneven, "one side alone says nothing")
+	worse := For(Client{Measures: []Measure{{ID: "single_leg_stance_s", Side: "right", Value: 4.9}}}, book, today)
+	assert.Equal(t, "single_leg_right", worse.Risks[0].ID, "the right alone is enough")
+	assert.True(t, worse.Slow)
+	tandem := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9}}}, book, today)
+	assert.Equal(t, []exercise.Purpose{"balance", "leg_strength"}, []exercise.Purpose{tandem.Needs[0].Purpose, tandem.Needs[1].Purpose}, "the tandem test raises falls")
+	other := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 2, Value: 3}}}, book, today)
+	assert.Empty(t, other.Needs, "an easier stage is no tandem")
+}

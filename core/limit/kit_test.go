@@ -1,0 +1,107 @@
+package limit
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"restbend/core/exercise"
+)
+
+// done is an exercise that is done with so much of everything.
+func done(s exercise.Settings) *exercise.Variant {
+	return &exercise.Variant{Settings: s, Forms: []*exercise.Form{{Measured: exercise.AtRest()}}}
+}
+
+// TestSmallThingsAreFittedToWhatIsThere: the nearest of what there is, never a heavier
+// one; what is not asked about is taken to be as usual.
+func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {
+	set := For(Client{}, book, today)
+	for name, c := range map[string]struct {
+		wants exercise.Settings
+		owned Owned
+		gets  exercise.Settings
+		lacks string
+	}{
+		"nothing asked about":      {exercise.Settings{Band: "medium", WeightKG: 2, PillowCM: 8, Arc: "low", WedgeGrade: 2}, Owned{}, exercise.Settings{Band: "medium", WeightKG: 2, PillowCM: 8, Arc: "low", WedgeGrade: 2}, ""},
+		"the band itself":          {exercise.Settings{Band: "medium"}, Owned{Band: []string{"strong", "medium", "light"}}, exercise.Settings{Band: "medium"}, ""},
+		"a lighter band":           {exercise.Settings{Band: "strong"}, Owned{Band: []string{"light"}}, exercise.Settings{Band: "light"}, ""},
+		"no heavier band":          {exercise.Settings{Band: "light"}, Owned{Band: []string{"medium"}}, exercise.Settings{}, "a light band"},
+		"the weight itself":        {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3, 2, 1}}, exercise.Settings{WeightKG: 2}, ""},
+		"the next lighter weight":  {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{0.5, 1.5, 3}}, exercise.Settings{WeightKG: 1.5}, ""},
+		"no heavier weight":        {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3}}, exercise.Settings{}, "a weight of 2 kg or less"},
+		"the wedge":                {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1, 2}}, exercise.Settings{WedgeGrade: 2}, ""},
+		"no other wedge":           {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1}}, exercise.Settings{WedgeGrade: 2}, "a wedge of grade 2"},
+		"the arc":                  {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"low"}}, exercise.Settings{Arc: "low"}, ""},
+		"no other arc":             {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"high"}}, exercise.Settings{Arc: "low"}, "a low arc"},
+		"the nearest pillow":       {exercise.Settings{PillowCM: 8}, Owned{PillowCM: []float64{4, 10, 20}}, exercise.Settings{PillowCM: 10}, ""},
+		"a pillow nobody asks for": {exercise.Settings{}, Owned{PillowCM: []float64{4}}, exercise.Settings{}, ""},
+		"no band asked for":        {exercise.Settings{}, Owned{Band: []string{"strong"}, WeightKG: []float64{3}, WedgeGrade: []int{1}, Arc: []string{"low"}}, exercise.Settings{}, ""},
+	} {
+		j := Judge(set, done(c.wants), Kit{c.owned})
+		assert.Equal(t, c.gets, j.Settings, name)
+		assert.Equal(t, c.lacks, j.Lacks, name)
+		assert.Equal(t, exercise.Suits, j.Verdict, name)
+		assert.Zero(t, j.Share, name)
+	}
+	owner := Client{Owned: Owned{Band: []string{"light"}}}
+	assert.Equal(t, owner.Owned, KitOf(owner, "mat").Owned)
+	assert.Equal(t, Kit{}, KitOf(owner, "studio"), "a studio has everything")
+}
+
+func TestWhatIsAssumedIsSaid(t *testing.T) {
+	said := For(Client{}, book, today).Defaults
+	assert.Equal(t, []string{"Height or mass was not given: 168 cm and 68 kg are used where they are missing.", "Pain now was not given: 0 is used.", "The breath was not measured: 5 seconds are used."}, said)
+	known := Client{HeightCM: 150, MassKG: 50, Pain: Pain{Now: whole(0)}, Measures: []Measure{{ID: "breath_seconds", Value: 4}}}
+	assert.Empty(t, For(known, book, today).Defaults)
+	known.MassKG = 0
+	assert.Equal(t, said[:1], For(known, book, today).Defaults)
+	set := For(known, book, today)
+	assert.Equal(t, 150.0, set.HeightCM)
+	assert.Equal(t, 68.0, set.MassKG)
+	assert.Equal(t, 4.0, known.BreathSeconds())
+}
+
+// TestReasonsSayValueAndLimit: as they are published, degrees and shares to a
+// thousandth, the moment in N·m, flags and words as they are.
+func TestReasonsSayValueAndLimit(t *testing.T) {
+	d := disc("acute")
+	d.Conditions = append(d.Conditions, Condition{ID: "osteoporosis"})
+	set := For(d, book, today)
+	got := map[string]Reason{}
+	for _, r := range set.Breaks(exercise.AtRest().With("lumbar_flexion", 12.34567).With("lumbar_moment", 0.05).With("head_lift", true).With("spring_load", "heavy").With("straight_leg_raise_left", 50)) {
+		got[r.Quantity] = r
+	}
+	assert.Equal(t, 12.346, got["lumbar_flexion"].Value)
+	assert.Equal(t, 10.0, got["lumbar_flexion"].Limit)
+	assert.Equal(t, 58.4, got["lumbar_moment"].Value, "0.05 × 70 kg × 9.81 × 1.70 m")
+	assert.Equal(t, 46.7, got["lumbar_moment"].Limit)
+	assert.Equal(t, true, got["head_lift"].Value)
+	assert.Equal(t, false, got["head_lift"].Limit)
+	assert.Equal(t, "heavy", got["spring_load"].Value)
+	assert.Equal(t, "light", got["spring_load"].Limit)
+	assert.Equal(t, 50.0, got["straight_leg_raise_left"].Value)
+	assert.Len(t, got, 5)
+}
+
+// TestTestsWithASupport: who may fall has one in reach for the tests on less than two
+// flat feet (CDC STEADI, from memory).
+func TestTestsWithASupport(t *testing.T) {
+	var balance, rounds, timed []string
+	for _, s := range ScreenTests {
+		if s.Balance {
+			balance = append(balance, s.ID)
+		}
+		if s.Asks > 0 {
+			rounds = append(rounds, s.ID)
+		}
+		if s.Timed != "" {
+			timed = append(timed, s.ID+" "+s.Timed)
+		}
+		assert.NotEmpty(t, s.Needs, s.ID)
+	}
+	assert.Equal(t, []string{"heel_raise", "single_leg_stance"}, balance)
+	assert.Equal(t, []string{"single_leg_stance single_leg_stance_s", "seated_reach thoracic_rotation_deg", "forward_bend_ease lumbar_flexion_deg", "backward_bend_ease lumbar_extension_deg"}, timed)
+	assert.Contains(t, rounds, "forward_bend_ease")
+	assert.Contains(t, rounds, "full_squat")
+}
