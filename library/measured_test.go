@@ -50,11 +50,19 @@ func TestWhatIsMeasuredNow(t *testing.T) {
 			}
 		}
 		pin(v.Plain(), nil)
+		var order []string
 		for f := range v.Adapted() {
+			var words []string
+			for _, a := range f.Adaptations {
+				words = append(words, a.Text)
+			}
+			order = append(order, strings.Join(words, " + "))
 			if len(f.Adaptations) == 1 {
+				now = append(now, []string{id, words[0], "given up", fmt.Sprintf("%.3f", f.Lost)})
 				pin(f, []string{"lumbar_moment", "demand", "lumbar_flexion", "thoracic_flexion", "lumbar_extension", "hold_seconds", "wrist_load", "forearm_load", "shoulder_elevation", "head_lift", "base_of_support", "pillow", "support_hand"})
 			}
 		}
+		now = append(now, []string{id, "", "forms in order", strings.Join(order, "; ")})
 	}
 	if *updateMeasured {
 		f, err := os.Create(file)
