@@ -30,12 +30,17 @@ func (e *Invalid) Error() string {
 	return e.Path + ": " + e.Want
 }
 
-var compiled sync.Map
+// schemas are the published ones by name, each compiled when it is first wanted. There
+// are as many as there are files, and none changes.
+var schemas = func() map[string]func() (*jsonschema.Schema, error) {
+	out := map[string]func() (*jsonschema.Schema, error){}
+	for _, name := range []string{"client", "plan", "limits", "check", "catalog", "record", "lever"} {
+		out[name] = sync.OnceValues(func() (*jsonschema.Schema, error) { return compile(name) })
+	}
+	return out
+}()
 
 func compile(name string) (*jsonschema.Schema, error) {
-	if s, ok := compiled.Load(name); ok {
-		return s.(*jsonschema.Schema), nil
-	}
 	file := "restbend." + name + "-1.json"
 	b, err := schema.Files.ReadFile(file)
 	if err != nil {
@@ -53,14 +58,17 @@ func compile(name string) (*jsonschema.Schema, error) {
 	if err != nil {
 		return nil, fmt.Errorf("schema %s: %w", file, err)
 	}
-	compiled.Store(name, s)
 	return s, nil
 }
 
 // Validate checks JSON against the published schema of the name (client, plan,
 // limits, check, catalog or record). A refusal is an *Invalid.
 func Validate(name string, b []byte) error {
-	s, err := compile(name)
+	known, ok := schemas[name]
+	if !ok {
+		return fmt.Errorf("there is no schema %q", name)
+	}
+	s, err := known()
 	if err != nil {
 		return err
 	}
