@@ -53,6 +53,13 @@ func witnesses(t *testing.T, l *Library) map[string]exercise.Measured {
 			m.Poses["down"], m.Order = p, append(m.Order[:1:1], "down")
 			m.Steps = []exercise.Step{{To: "down", Seconds: 4, Breath: "out"}, {To: "start", Seconds: 4, Breath: "in"}}
 		}),
+		"a bent knee across": from("rib_breath_supine", func(m *exercise.Movement) {
+			p := m.Poses["start"]
+			p.Legs[body.Left] = body.Limb{Upper: body.Vec{X: 0.2, Y: -0.3, Z: 1}, Lower: body.Vec{X: 1, Y: -0.1, Z: -0.3}, Pole: body.Vec{X: -1, Z: 1}}
+			m.Poses["across"], m.Order = p, append(m.Order[:1:1], "across")
+			m.Steps = []exercise.Step{{To: "across", Seconds: 4, Breath: "out"}, {To: "start", Seconds: 4, Breath: "in"}}
+			m.Touching, m.Sided = append(slices.Clone(m.Touching), "legs_crossed"), true
+		}),
 		"a long bridge":  from("bridge", func(m *exercise.Movement) { m.Hold, m.HoldsAt = 40, m.Steps[0].To }),
 		"a heavy spring": from("bridge", func(m *exercise.Movement) { m.Spring = "heavy" }),
 		"breath held":    from("bridge", func(m *exercise.Movement) { m.Steps[0].Breath = exercise.BreathHeld }),

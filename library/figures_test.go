@@ -123,7 +123,7 @@ func TestFiguresOfEveryCondition(t *testing.T) {
 var wanted = map[string]string{
 	"low_back_pain": "mobility_flexion_extension deep_core hip_extension gait", "disc_sciatica": "deep_core hip_hinge back_extensor_endurance hip_extension",
 	"extension_sensitive": "decompression deep_core hip_mobility hip_extension mobility_flexion_extension", "osteopenia": "leg_strength back_extensor_endurance upper_back_posture balance arm_loading",
-	"osteoporosis": "upper_back_posture back_extensor_endurance leg_strength balance hip_hinge", "scoliosis": "mobility_side_bend lateral_stability breath upper_back_posture",
+	"osteoporosis": "upper_back_posture back_extensor_endurance leg_strength balance hip_hinge arm_loading", "scoliosis": "mobility_side_bend lateral_stability breath upper_back_posture",
 	"spinal_fusion": "anti_rotation anti_extension dissociation hip_hinge", "sacroiliac": "coordination decompression deep_core hip_abduction gait",
 	"hypermobility": "coordination deep_core lateral_stability hip_abduction balance", "hip_replacement": "hip_extension hip_abduction leg_strength balance gait",
 	"hip_osteoarthritis": "hip_mobility hip_abduction hip_extension leg_strength", "knee_osteoarthritis": "leg_strength hip_abduction hip_extension balance",

@@ -97,6 +97,8 @@ func furnish(m *exercise.Movement, names []string) error {
 			soft(solid(0.16, -0.14, 0, 0.30, 0.14, 0.075))
 		case "pillow_belly": // under the belly of someone face down
 			soft(solid(-0.06, -0.13, 0, 0.12, 0.13, 0.035))
+		case "cushion_front": // under the knee of the top leg of someone on the side
+			soft(solid(0.08, -0.28, 0, 0.28, -0.10, 0.072))
 		case "cushion_back": // under the upper back of someone lying on the back
 			soft(solid(-0.54, -0.13, 0, -0.20, 0.13, 0.045))
 		case "towel": // under the forehead of someone lying face down

@@ -25,6 +25,15 @@ func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exe
 	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Sided(), Resistance: v.Resistance,
 		Hands: v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position,
 		Pillow: slices.ContainsFunc(v.Furniture, func(f string) bool { return strings.HasPrefix(f, "pillow") }), Order: []string{"start"}}
+	m.Held = v.Held
+	m.With = v.Settings
+	for _, h := range v.Held {
+		for side := body.Left; side <= body.Right; side++ {
+			if h.Kind == "strap" && slices.Contains(h.At, body.Part("foot_"+side.String())) {
+				m.Scene.Strapped[side] = true
+			}
+		}
+	}
 	m.Spring = springLoads[v.Settings.Spring]
 	under, ok := poses[v.From]
 	if !ok {

@@ -35,6 +35,9 @@ type Scene struct {
 	Wall   float64 // x of a wall in front of the body, facing it; 0 for none
 	Behind float64 // x of a wall behind the body, facing it; 0 for none
 	Start  *Figure // the variant's start pose, once solved, for pins and anchors
+
+	Strapped [2]bool // a strap or a hand holds that leg up
+	Pulls    []Pull  // of bands, weights and helpers
 }
 
 // above is how far a ball is over the highest surface at its place, square to

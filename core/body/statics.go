@@ -17,6 +17,9 @@ type Contact struct {
 	normal Vec  // square to the surface, toward the body
 }
 
+// LegMass is a leg's share of body mass: Winter, after Dempster (from memory).
+const LegMass = massThigh + massShank + massFoot
+
 // Loads is how one posture is carried: every contact with its share of body
 // weight, and the net moments of gravity and contacts about the joints, as
 // shares of body weight × height. Muscle forces, soft tissue and motion are
@@ -32,6 +35,16 @@ type Loads struct {
 	// hangs out from it, and LegLevers each leg's weight from its hip; in heights.
 	TrunkLever float64
 	LegLevers  [2]float64
+	// Flexors is the moment with which the flexors of each hip hold up a leg that bears
+	// on nothing, as a share of body weight × height; 0 for a leg that bears, or that
+	// hangs. The pull of those muscles is on the low back.
+	Flexors [2]float64
+	// Leg is what each leg carries, and Air whether nothing holds it but its hip.
+	Leg [2]float64
+	Air [2]bool
+	// Arms is the moment of each arm's weight about the lowest ribs where the arm bears
+	// on nothing; 0 where it does.
+	Arms [2]float64
 	// Residual is how far the contacts fail to balance the body, as a share of
 	// body weight: over about 0.02 the centre of mass is outside the base.
 	Residual float64
@@ -154,11 +167,11 @@ const friction = 0.6
 
 // pushes lists what each contact can do. A hand or elbow that props the
 // shoulder pushes along the arm, as far as friction lets it; any other contact
-// pushes straight, and at the edges of its cone of friction too when an arm
-// pushes aslant on a wall or a raised surface and has to be held against.
-func (f *Figure) pushes(contacts []Contact) []push {
+// pushes straight, and at the edges of its cone of friction too when something has to
+// be held against: an arm that pushes aslant on a wall or a raised surface, or a pull
+// to the side.
+func (f *Figure) pushes(contacts []Contact, aslant bool) []push {
 	dirs := make([]Vec, len(contacts))
-	aslant := false
 	for i, c := range contacts {
 		dirs[i] = c.normal
 		aslant = aslant || c.normal.Z == 0 && !c.arm
@@ -229,26 +242,34 @@ func (f *Figure) Carry(s Scene) Loads {
 	ribs := append(append(append(append([]mass(nil), thorax...), head...), arms[0]...), arms[1]...)
 	upper := append(append([]mass(nil), lumbar[1:]...), ribs...)
 	joints := []struct {
-		at   Vec
-		hang []mass
-		on   func(Contact) bool
+		at     Vec
+		hang   []mass
+		on     func(Contact) bool
+		pulled func(outside) bool
 	}{
-		neck:       {f.NeckBase(), head, func(c Contact) bool { return c.Part == HeadPart }},
-		lowestRibs: {f.LowestRibs(), ribs, func(c Contact) bool { return c.above }},
-		lowBack:    {f.LowBack(), upper, func(c Contact) bool { return c.above }},
-		leftHip:    {f.Legs[Left].Root, legs[Left], func(c Contact) bool { return c.leg && sideOf(c.Part) == Left }},
-		rightHip:   {f.Legs[Right].Root, legs[Right], func(c Contact) bool { return c.leg && sideOf(c.Part) == Right }},
+		neck:       {f.NeckBase(), head, func(c Contact) bool { return c.Part == HeadPart }, func(outside) bool { return false }},
+		lowestRibs: {f.LowestRibs(), ribs, func(c Contact) bool { return c.above }, func(o outside) bool { return o.arm }},
+		lowBack:    {f.LowBack(), upper, func(c Contact) bool { return c.above }, func(o outside) bool { return o.arm }},
+		leftHip:    {f.Legs[Left].Root, legs[Left], func(c Contact) bool { return c.leg && sideOf(c.Part) == Left }, func(o outside) bool { return o.leg && o.side == Left }},
+		rightHip:   {f.Legs[Right].Root, legs[Right], func(c Contact) bool { return c.leg && sideOf(c.Part) == Right }, func(o outside) bool { return o.leg && o.side == Right }},
 	}
 	centre := f.CentreOfMass()
-	gens := f.pushes(contacts)
+	outsides := f.outsides(s.Pulls)
+	var pulled, turned Vec
+	for _, o := range outsides {
+		pulled = pulled.Add(o.force)
+		turned = turned.Add(o.at.Sub(centre).Cross(o.force))
+	}
+	level := math.Hypot(pulled.X, pulled.Y) > 1e-9
+	gens := f.pushes(contacts, level)
 	sys := newSystem(len(gens))
 	// forceRows and turnRows
 	const balance = 300 // its weight against comfort
 	for axis, want := range []float64{0, 0, 1} {
-		sys.row(balance, want, func(i int) float64 { return gens[i].dir.axis(axis) })
+		sys.row(balance, want-pulled.axis(axis), func(i int) float64 { return gens[i].dir.axis(axis) })
 	}
 	for axis := range 3 {
-		sys.row(balance, 0, func(i int) float64 { return gens[i].at.Sub(centre).Cross(gens[i].dir).axis(axis) })
+		sys.row(balance, -turned.axis(axis), func(i int) float64 { return gens[i].at.Sub(centre).Cross(gens[i].dir).axis(axis) })
 	}
 	var levers [rightHip + 1]float64
 	for k, j := range joints {
@@ -259,6 +280,11 @@ func (f *Figure) Carry(s Scene) Loads {
 			total += m.share
 		}
 		levers[k] = gravity.Len() / total
+		for _, o := range outsides {
+			if j.pulled(o) {
+				gravity = gravity.Add(o.at.Sub(j.at).Cross(o.force))
+			}
+		}
 		for axis := range 3 {
 			sys.row(1, -gravity.axis(axis), func(i int) float64 {
 				if !j.on(contacts[gens[i].contact]) {
@@ -284,7 +310,136 @@ func (f *Figure) Carry(s Scene) Loads {
 	out.Neck, out.LowestRibs, out.LowBack = moment(neck), moment(lowestRibs), moment(lowBack)
 	out.Hips = [2]float64{moment(leftHip), moment(rightHip)}
 	out.TrunkLever, out.LegLevers = levers[lowBack], [2]float64{levers[leftHip], levers[rightHip]}
+	for _, c := range out.Contacts {
+		if c.leg {
+			out.Leg[sideOf(c.Part)] += c.Share
+		}
+	}
+	for side := Left; side <= Right; side++ {
+		if out.Air[side] = f.inTheAir(side, contacts, s); out.Air[side] {
+			out.Flexors[side] = f.flexors(side, legs[side])
+		}
+		out.Arms[side] = f.armAloft(side, contacts, s, arms[side])
+	}
 	return out
+}
+
+// How near, in heights, a leg must be to a surface to rest on it, and a hand or the
+// other leg to a leg to hold it.
+const (
+	legRests  = 0.02
+	limbHolds = 0.07
+)
+
+// inTheAir says whether nothing holds a leg but its hip: no surface, no strap, no hand,
+// and not the other leg unless that is in the air itself.
+func (f *Figure) inTheAir(side Side, contacts []Contact, s Scene) bool {
+	carried := func(side Side) bool {
+		return s.Strapped[side] || f.legBears(side, contacts, s) || f.handHolds(side)
+	}
+	return !carried(side) && !(f.legsTouch() && carried(1-side))
+}
+
+// legBears says whether a leg lies on a surface far enough out to rest there: at the
+// foot, at the shin or knee of a bent leg, or sitting at the thigh. Where a straight leg
+// that is lifted lies near the hip it is not held up.
+func (f *Figure) legBears(side Side, contacts []Contact, s Scene) bool {
+	bent := f.Legs[side].Upper().AngleTo(f.Legs[side].Lower()) > bentKnee
+	seated := f.Pelvis.U.Z > 0.5
+	for _, c := range contacts {
+		far := !strings.HasPrefix(string(c.Part), "thigh") && !strings.HasPrefix(string(c.Part), "knee")
+		if c.leg && sideOf(c.Part) == side && (far || bent || seated) {
+			return true
+		}
+	}
+	parts := []string{"heel_", "ball_", "toes_"}
+	if bent {
+		parts = append(parts, "knee_", "shin_")
+	}
+	for _, part := range parts {
+		if f.Gap(Part(part+side.String()), s) < legRests {
+			return true
+		}
+	}
+	return false
+}
+
+// bentKnee is the angle from which a leg rests on its knee or shin too.
+const bentKnee = 45.0
+
+// LegHeld says whether a hand or the other leg holds a leg up, if that is held itself.
+func (f *Figure) LegHeld(side Side) bool {
+	return f.handHolds(side) || f.legsTouch() && f.handHolds(1-side)
+}
+
+// handHolds says whether a hand is at a leg.
+func (f *Figure) handHolds(side Side) bool {
+	leg := f.Legs[side]
+	for _, arm := range f.Arms {
+		hand := arm.End.Along(arm.Tip, handLength/2)
+		if math.Min(distance(hand, leg.Root.Mix(leg.Mid, 0.5), leg.Mid), distance(hand, leg.Mid, leg.End)) < limbHolds {
+			return true
+		}
+	}
+	return false
+}
+
+// legsTouch says whether an ankle lies against the other leg.
+func (f *Figure) legsTouch() bool {
+	for side := Left; side <= Right; side++ {
+		end, other := f.Legs[side].End, f.Legs[1-side]
+		if math.Min(distance(end, other.Root, other.Mid), distance(end, other.Mid, other.End)) <= limbHolds {
+			return true
+		}
+	}
+	return false
+}
+
+// armAloft is the moment of an arm that bears on nothing about the lowest ribs.
+func (f *Figure) armAloft(side Side, contacts []Contact, s Scene, arm []mass) float64 {
+	for _, c := range contacts {
+		if c.arm && sideOf(c.Part) == side {
+			return 0
+		}
+	}
+	for _, part := range []string{"hand_", "elbow_", "forearm_"} {
+		if f.Gap(Part(part+side.String()), s) < legRests {
+			return 0
+		}
+	}
+	if f.Pose.Arms[side].Pin != nil { // it holds on to something, or lies on the body
+		return 0
+	}
+	sum := 0.0
+	for _, m := range arm {
+		away := m.at.Sub(f.LowestRibs())
+		sum += m.share * math.Hypot(away.X, away.Y)
+	}
+	return sum
+}
+
+// distance is how far a point is from the piece between two others.
+func distance(p, a, b Vec) float64 {
+	along := b.Sub(a)
+	t := clamp(p.Sub(a).Dot(along)/math.Max(1e-12, along.Dot(along)), 0, 1)
+	return p.Sub(a.Along(along, t)).Len()
+}
+
+// flexors is the moment of a leg's weight that would let the hip extend.
+func (f *Figure) flexors(side Side, leg []mass) float64 {
+	hip := f.Legs[side].Root
+	flexion := f.Angles().HipFlexion[side] * math.Pi / 180
+	sin, cos := math.Sincos(flexion)
+	ahead := f.Pelvis.F.Scale(cos).Add(f.Pelvis.U.Scale(sin)) // where more flexion would take the thigh
+	along := f.Pelvis.F.Scale(sin).Add(f.Pelvis.U.Scale(-cos))
+	sum := 0.0
+	for _, m := range leg {
+		out := m.at.Sub(hip)
+		// Weight pulls along −z: its part across the thigh, times how far out it is, and
+		// its part along, times how far ahead.
+		sum += m.share * (ahead.Z*out.Dot(along) - along.Z*out.Dot(ahead))
+	}
+	return math.Max(0, sum)
 }
 
 // system is a set of linear equations, each with its own weight.

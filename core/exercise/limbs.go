@@ -7,7 +7,7 @@ import (
 )
 
 // limbNames are the sided quantities of the limbs, in the order of limbPeaks.
-var limbNames = [...]string{"hip_inward_rotation", "hip_outward_rotation", "hip_flexion", "hip_extension", "hip_adduction", "hip_rotation", "knee_flexion",
+var limbNames = [...]string{"hip_inward_turn", "hip_outward_turn", "hip_flexion", "hip_extension", "hip_adduction", "hip_rotation", "knee_flexion",
 	"shoulder_elevation", "straight_leg_raise", "wrist_load", "forearm_load", "knee_load"}
 
 // limbKeys are where they are kept, by side; the last is the knee that carries.
@@ -49,6 +49,10 @@ type limbPeaks struct {
 	margin              float64
 	hips                float64
 	any                 bool
+	lyingLever          float64 // of legs in the air, on the back
+	straightOff         [2]bool
+	crossing            [2]bool
+	oneLegBridge        bool
 	last                *[4]float64 // angles of hips and shoulders, for their speed
 	lastAt              float64
 	quickest            float64 // degrees a second
@@ -73,6 +77,7 @@ func (p *limbPeaks) take(f *body.Figure, loads body.Loads) {
 			p.arm = math.Max(p.arm, loads.Share(handPart[s], elbowPart[s], forearmPart[s]))
 		}
 	}
+	p.legs(f, loads, a)
 	p.hips = math.Max(p.hips, math.Max(loads.Hips[0], loads.Hips[1]))
 	p.lowBack = math.Max(p.lowBack, loads.LowBack)
 	p.lowestRibs = math.Max(p.lowestRibs, loads.LowestRibs)
@@ -80,6 +85,37 @@ func (p *limbPeaks) take(f *body.Figure, loads body.Loads) {
 	p.legLever = math.Max(p.legLever, math.Max(loads.LegLevers[0], loads.LegLevers[1]))
 	if m := loads.Margin(); !p.any || m < p.margin {
 		p.margin, p.any = m, true
+	}
+}
+
+// What the legs do that the joints' angles alone do not tell.
+const (
+	straightKnee = 20.0 // degrees up to which a knee is straight
+	flexedHip    = 60.0 // degrees from which a hip that crosses is at risk (limits of a replaced hip)
+	offFloor     = 0.01 // share of weight × height from which hip flexors carry a leg
+	liftedPelvis = 0.10 // body heights between the hips and the floor
+	oneCarries   = 0.85 // share of what the legs carry from which it is one of them
+	pastMiddle   = 5.0  // degrees from which a thigh goes past the middle
+)
+
+// legs looks at legs in the air, at bridges, and at thighs that cross.
+func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
+	onBack := f.Pelvis.F.Z > 0.5
+	if onBack {
+		p.lyingLever = math.Max(p.lyingLever, loads.Flexors[0]+loads.Flexors[1])
+		both := loads.Leg[0] + loads.Leg[1]
+		lifted := f.Origin.Z > liftedPelvis && loads.Share(body.Seat, "hip_left", "hip_right") < 0.02
+		if lifted && both > 0.05 && math.Max(loads.Leg[0], loads.Leg[1]) > oneCarries*both {
+			p.oneLegBridge = true
+		}
+	}
+	for s := body.Left; s <= body.Right; s++ {
+		if a.KneeFlexion[s] < straightKnee && loads.Flexors[s] > offFloor {
+			p.straightOff[s] = true
+		}
+		if a.HipFlexion[s] > flexedHip && -a.HipAbduction[s] > pastMiddle {
+			p.crossing[s] = true
+		}
 	}
 }
 
@@ -102,6 +138,12 @@ func (p *limbPeaks) into(m *Measured) {
 			m.set(sides[s], p.peak[i][s])
 		}
 	}
+	for s := body.Left; s <= body.Right; s++ {
+		m.flag("straight_leg_off_floor_"+s.String(), p.straightOff[s])
+		m.flag("crosses_while_flexed_"+s.String(), p.crossing[s])
+	}
+	m.flag("one_leg_bridge", p.oneLegBridge)
+	m.put("lying_leg_lever", p.lyingLever)
 	m.put("lumbar_moment", p.lowBack)
 	m.put("lowest_ribs_moment", p.lowestRibs)
 	m.put("hip_moment", p.hips)

@@ -129,17 +129,23 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	var spine spinePeaks
 	var onOne float64 // the last second on two feet
 	var headLift, headLow, single bool
+	var lies [2]bool
 	kneels := m.Position == "kneeling" || m.Position == "half_kneeling"
 	stands := -1 // least steady base, by its place in the order
 	carried := make([]body.Loads, len(frames))
+	held, scene := outsideOf(m, frames), m.Scene
+	overhead := false
 	for i, f := range frames {
 		fig := &frames[i].Figure
 		if f.Same >= 0 {
 			carried[i] = carried[f.Same]
 		} else {
-			carried[i] = fig.Carry(m.Scene)
+			scene.Pulls, scene.Strapped = held.pulls(fig), legsHeld(m, frames, i)
+			carried[i] = fig.Carry(scene)
+			overhead = overhead || held.overhead(fig)
 		}
 		loads := carried[i]
+		loads.LowBack = math.Max(loads.LowBack, lyingLoad(m.Position, loads))
 		most := offBalance
 		if m.Hands {
 			most = offBalanceHeld
@@ -149,7 +155,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		}
 		resisted := m.resisted()
 		loaded := [3]bool{resisted || loads.LowBack > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
-		held := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
+		kept := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
 		if f.Rolling {
 			continue
 		}
@@ -159,7 +165,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			single = true
 		}
 		now := spineOf(fig.Pose)
-		spine.take(now, f.Seconds, loaded, held)
+		spine.take(now, f.Seconds, loaded, kept)
 		limbs.move(fig, f.Seconds)
 		if f.Same >= 0 {
 			continue // its peaks are in already
@@ -178,6 +184,11 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	}
 	limbs.into(&out)
 	spine.into(&out)
+	for _, pose := range m.Poses {
+		lies = [2]bool{lies[0] || pose.Base == body.SideLeft, lies[1] || pose.Base == body.SideRight}
+	}
+	out.flag("lies_on_left", lies[body.Left])
+	out.flag("lies_on_right", lies[body.Right])
 	if m.Sided {
 		out.mirror()
 	}
@@ -187,12 +198,14 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	if working || limbs.arm > propping {
 		out.put("hold_seconds_loaded", m.Hold)
 	}
+	out.flag("overhead_load", overhead)
 	out.flag("head_lift", headLift)
 	out.flag("head_below_heart", headLow)
 	out.flag("hips_above_heart", m.Hold > heartSeconds && raisedHips(m, frames))
 	out.flag("prone", m.Position == "prone")
 	out.flag("supine_flat", m.Position == "supine")
 	out.flag("side_lying", m.Position == "side_lying")
+	out.flag("floor_sit", m.Position == "floor_sit")
 	out.flag("kneeling", kneels)
 	out.flag("floor_transfer", m.Position.OnFloor())
 	out.flag("single_leg", single)
@@ -211,6 +224,53 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out.put("spring_load", spring)
 	out.put("demand", demand(m, limbs, headLift, stands == baseOrder("single")))
 	return out, out.missing()
+}
+
+// lyingLoad is what the low back holds when lying: the floor does not do the work,
+// whatever is under the trunk. On the back it is held against the flexors of the legs in
+// the air; face down it is held still while legs and arms are lifted; on the side it
+// carries both legs when neither is down.
+func lyingLoad(p Position, l body.Loads) float64 {
+	switch p {
+	case "supine":
+		return l.Flexors[0] + l.Flexors[1]
+	case "prone":
+		sum := l.Arms[0] + l.Arms[1]
+		for s, up := range l.Air {
+			if up {
+				sum += body.LegMass * l.LegLevers[s]
+			}
+		}
+		if l.Air[0] || l.Air[1] {
+			return sum
+		}
+	case "side_lying":
+		if l.Air[0] && l.Air[1] {
+			return body.LegMass * (l.LegLevers[0] + l.LegLevers[1])
+		}
+	}
+	return 0
+}
+
+// legsHeld says which legs are held up at an instant: by a strap, or by hands or the
+// other leg in the key pose that the movement comes from or goes to, since they are there
+// on the way too.
+func legsHeld(m Movement, frames []Frame, at int) [2]bool {
+	held := m.Scene.Strapped
+	from, to := at, at
+	for frames[from].Pose == "" {
+		from--
+	}
+	for frames[to].Pose == "" {
+		to++
+	}
+	if from == to {
+		return held // seen by itself
+	}
+	for s := body.Left; s <= body.Right; s++ {
+		held[s] = held[s] || frames[from].Figure.LegHeld(s) || frames[to].Figure.LegHeld(s)
+	}
+	return held
 }
 
 // heartSeconds is how long hips held above the heart are counted.

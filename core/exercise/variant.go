@@ -1,6 +1,8 @@
 package exercise
 
 import (
+	"slices"
+
 	"restbend/core/body"
 )
 
@@ -146,6 +148,8 @@ type Movement struct {
 	Steps  []Step
 	Scene  body.Scene
 	Solids []Solid // furniture to draw
+	Held   []Held  // bands, weights and the like, whose forces are measured
+	With   Settings
 	Sided  bool
 	// Resistance is outside resistance acting through the trunk: none, light,
 	// moderate or heavy.
@@ -204,6 +208,11 @@ func (m Movement) Mirror() Movement {
 		poses[name] = p.Mirror()
 	}
 	m.Poses = poses
+	m.Scene.Strapped[0], m.Scene.Strapped[1] = m.Scene.Strapped[1], m.Scene.Strapped[0]
+	m.Held = slices.Clone(m.Held)
+	for i, h := range m.Held {
+		m.Held[i] = h.Mirror()
+	}
 	return m
 }
 
