@@ -159,6 +159,14 @@ func Capital(s string) string {
 	return strings.ToUpper(s[:1]) + s[1:]
 }
 
+// DoseWords says a dose as it is done on the given sides.
+func DoseWords(d exercise.Dose, sides []string) string {
+	if len(sides) == 1 {
+		return d.Words(false) + ", " + sides[0] + " only"
+	}
+	return d.Words(len(sides) > 0)
+}
+
 // WithWords says what an exercise is done with and at which settings.
 func WithWords(uses []string, s exercise.Settings) string {
 	var out []string

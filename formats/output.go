@@ -126,15 +126,29 @@ type CheckVerdict struct {
 	Adaptations []exercise.Adaptation `json:"adaptations"`
 	Reasons     []limit.Reason        `json:"reasons"`
 	Quantities  exercise.Quantities   `json:"quantities"`
+	// Sides are given only where the two differ; the verdict is then the worse.
+	Sides map[string]limit.SideVerdict `json:"sides,omitempty"`
 }
 
 // NewCheck judges the variants, done with what there is.
 func NewCheck(s limit.Set, variants []*exercise.Variant, kit limit.Kit) Check {
 	out := Check{"restbend.check/1", s.Status(), full(s.Refer()), []CheckVerdict{}}
+	if s.Status() == limit.Refer {
+		return out // nothing is judged before somebody was asked
+	}
 	for i, j := range limit.JudgeAll(s, variants, kit) {
 		v := variants[i]
 		out.Verdicts = append(out.Verdicts, CheckVerdict{v.ID, j.Verdict, full(j.Form.Adaptations), full(j.Reasons),
-			j.Form.Measured.For(s.HeightCM, s.MassKG)})
+			j.Form.Measured.For(s.HeightCM, s.MassKG), sides(j)})
 	}
 	return out
+}
+
+// sides are the verdicts by side as published, their lists never null.
+func sides(j limit.Judgement) map[string]limit.SideVerdict {
+	for side, v := range j.Sides {
+		v.Reasons = full(v.Reasons)
+		j.Sides[side] = v
+	}
+	return j.Sides
 }

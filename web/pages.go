@@ -64,7 +64,7 @@ func (p *pages) functions() template.FuncMap {
 		"settings": func(s exercise.Settings) string { return app.WithWords(nil, s) },
 		"minutes":  draw.HalfMinutes,
 		"because":  becauseWords,
-		"dose":     func(d exercise.Dose, sides []string) string { return d.Words(len(sides) > 0) },
+		"dose":     app.DoseWords,
 		"purpose":  func(x exercise.Purpose) string { return x.Words() },
 		"position": func(x exercise.Position) string { return x.Words() },
 		"place":    func(x exercise.Place) string { return x.Words() },

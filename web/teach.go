@@ -83,7 +83,7 @@ func (w *site) teach(c *gin.Context) {
 	for i, it := range row.Plan.Items {
 		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
 			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0,
-			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(it.First + " " + it.SetUp + withSentence(it)), Dose: it.Dose.Words(len(it.Sides) > 0), Steps: it.Steps, Adapt: []string{},
+			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), Steps: it.Steps, Adapt: []string{},
 			Figures: w.lessonFigures(it)}
 		sides := it.Sides
 		if len(sides) == 0 {

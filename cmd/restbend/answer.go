@@ -160,6 +160,11 @@ func (c checkCommand) Run(s streams) error {
 		for _, r := range v.Reasons {
 			fmt.Fprintf(s.out, "          %s\n", app.ReasonWords(r))
 		}
+		for _, side := range []string{"left", "right"} {
+			if one, ok := v.Sides[side]; ok {
+				fmt.Fprintf(s.out, "          on the %s alone: %s\n", side, one.Verdict)
+			}
+		}
 	}
 	return referred(nil, set.Status())
 }
@@ -243,9 +248,12 @@ func printPlan(w io.Writer, p plan.Plan) {
 			phase = it.Phase
 			fmt.Fprintf(t, "%s\n", phase)
 		}
-		fmt.Fprintf(t, "  %d\t%s\t%s\t%s\t%s\n", i+1, it.Name, it.Position.Words(), it.Dose.Words(len(it.Sides) > 0), app.Clock(it.Seconds()))
+		fmt.Fprintf(t, "  %d\t%s\t%s\t%s\t%s\n", i+1, it.Name, it.Position.Words(), app.DoseWords(it.Dose, it.Sides), app.Clock(it.Seconds()))
 		for _, a := range it.Adaptations {
 			fmt.Fprintf(t, "  \t  %s\n", a.Text)
+		}
+		if it.OnlySide != "" {
+			fmt.Fprintf(t, "  \t  %s\n", it.OnlySide)
 		}
 		if with := app.WithWords(it.Uses, it.Settings); with != "" {
 			fmt.Fprintf(t, "  \t  with %s\n", with)

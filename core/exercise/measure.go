@@ -189,9 +189,6 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	}
 	out.flag("lies_on_left", lies[body.Left])
 	out.flag("lies_on_right", lies[body.Right])
-	if m.Sided {
-		out.mirror()
-	}
 	working := limbs.lowBack > loadedLowBack
 	out.put("hold_seconds", m.Hold)
 	out.put("hold_seconds_loaded", 0)
@@ -223,6 +220,9 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	}
 	out.put("spring_load", spring)
 	out.put("demand", demand(m, limbs, headLift, stands == baseOrder("single")))
+	if m.Sided {
+		out.mirror() // all is there by now, so that each side alone has all of it
+	}
 	return out, out.missing()
 }
 

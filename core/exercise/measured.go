@@ -15,6 +15,9 @@ import (
 // it for little; the zero Measured has measured nothing.
 type Measured struct {
 	values []float64 // by slot
+	// one is the same of each side alone, before both were made alike: as it is drawn it
+	// is done on the left. nil for a variant without sides.
+	one [2][]float64
 	// Moments are the spine's angles at each sampled instant, for rules about two
 	// quantities at the same time.
 	Moments []Spine
@@ -55,7 +58,7 @@ func (m Measured) With(name string, value any) Measured {
 	if err != nil {
 		panic(err)
 	}
-	m.values = slices.Clone(m.values)
+	m.values, m.one = slices.Clone(m.values), [2][]float64{}
 	m.set(k, v)
 	return m
 }
@@ -81,7 +84,7 @@ func (m *Measured) flag(name string, on bool) { m.put(name, map[bool]float64{tru
 
 // Without is a copy in which a value was not measured.
 func (m Measured) Without(name string) Measured {
-	m.values = slices.Clone(m.values)
+	m.values, m.one = slices.Clone(m.values), [2][]float64{}
 	m.put(name, math.NaN())
 	return m
 }
@@ -144,6 +147,14 @@ func (m Measured) missing() error {
 // mirror makes both sides of every quantity, and both ways of every instant, as the
 // worse of the two, so that a variant with sides is measured as done on both.
 func (m *Measured) mirror() {
+	m.one = [2][]float64{slices.Clone(m.values), slices.Clone(m.values)}
+	for _, q := range Registry {
+		for s := range q.Scopes {
+			if i := q.first + 2*s; q.Sided {
+				m.one[1][i], m.one[1][i+1] = m.one[1][i+1], m.one[1][i]
+			}
+		}
+	}
 	for _, q := range Registry {
 		for s := range q.Scopes {
 			if i := q.first + 2*s; q.Sided {
@@ -155,6 +166,20 @@ func (m *Measured) mirror() {
 	for _, moment := range slices.Clone(m.Moments) {
 		m.Moments = append(m.Moments, moment.mirrored())
 	}
+}
+
+// On is what was measured of one side alone, "left" or "right": what the other would
+// break does not bar it. Of a variant without sides, and of both, it is all.
+func (m Measured) On(side string) Measured {
+	half := len(m.Moments) / 2 // the mirrored instants follow those as drawn
+	switch {
+	case m.one[0] == nil:
+	case side == "left":
+		return Measured{values: m.one[0], Moments: m.Moments[:half]}
+	case side == "right":
+		return Measured{values: m.one[1], Moments: m.Moments[half:]}
+	}
+	return m
 }
 
 // For gives the quantities as published: numbers rounded to a tenth (loads to

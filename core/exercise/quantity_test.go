@@ -16,6 +16,13 @@ func TestEveryQuantityIsMeasured(t *testing.T) {
 	m, err := Measure(bow())
 	require.NoError(t, err)
 	require.NoError(t, m.missing())
+	sided := bow()
+	sided.Sided = true
+	two, err := Measure(sided)
+	require.NoError(t, err)
+	for _, side := range []string{"left", "right", ""} {
+		assert.NoError(t, two.On(side).missing(), "of one side alone nothing is missing either")
+	}
 	for name, k := range keys {
 		assert.False(t, math.IsNaN(m.At(k)), name)
 		assert.Equal(t, name, k.Name())

@@ -10,7 +10,7 @@ import (
 	"restbend/core/exercise"
 )
 
-var body = size{170, 70}
+var body170 = size{170, 70}
 
 func because(rule string) Reason { return Reason{Rule: rule, Text: rule, Source: "s"} }
 
@@ -22,17 +22,17 @@ func ofRow(rows ...Limit) Set { return Set{rows: merge(rows), HeightCM: 170, Mas
 func TestWhatIsNotKnownBreaks(t *testing.T) {
 	still := exercise.AtRest()
 	for name, l := range map[string]Limit{
-		"a quantity nobody knows":         body.row("courage", exercise.WhenAny, 10.0, because("r")),
-		"a scope it is not measured in":   body.row("hip_flexion", exercise.WhenLoaded, 10.0, because("r")),
-		"a side where there is none":      body.row("lumbar_flexion_left", exercise.WhenAny, 10.0, because("r")),
-		"a number for a flag":             body.row("head_lift", exercise.WhenAny, 1.0, because("r")),
-		"false for a number":              body.row("lumbar_flexion", exercise.WhenAny, false, because("r")),
-		"a word that is not in its order": body.row("spring_load", exercise.WhenAny, "gentle", because("r")),
-		"no figure at all":                body.row("lumbar_flexion", exercise.WhenAny, math.NaN(), because("r")),
+		"a quantity nobody knows":         body170.row("courage", exercise.WhenAny, 10.0, because("r")),
+		"a scope it is not measured in":   body170.row("hip_flexion", exercise.WhenLoaded, 10.0, because("r")),
+		"a side where there is none":      body170.row("lumbar_flexion_left", exercise.WhenAny, 10.0, because("r")),
+		"a number for a flag":             body170.row("head_lift", exercise.WhenAny, 1.0, because("r")),
+		"false for a number":              body170.row("lumbar_flexion", exercise.WhenAny, false, because("r")),
+		"a word that is not in its order": body170.row("spring_load", exercise.WhenAny, "gentle", because("r")),
+		"no figure at all":                body170.row("lumbar_flexion", exercise.WhenAny, math.NaN(), because("r")),
 	} {
 		assert.NotEmpty(t, ofRow(l).Breaks(still), name)
 	}
-	with := body.row("lumbar_flexion", exercise.WhenAny, 5.0, because("r"))
+	with := body170.row("lumbar_flexion", exercise.WhenAny, 5.0, because("r"))
 	with.With = &With{"courage", 5}
 	assert.NotEmpty(t, ofRow(with).Breaks(during(at("lumbar_flexion"))), "a companion nobody knows is always there")
 	assert.Empty(t, ofRow(with).Breaks(still))
@@ -40,7 +40,7 @@ func TestWhatIsNotKnownBreaks(t *testing.T) {
 	stranger := For(Client{Conditions: []Condition{{ID: "lumbago"}}}, book, today)
 	assert.Equal(t, Refer, stranger.Status(), "a condition the book does not know")
 	assert.Contains(t, stranger.Refer()[0].Text, "lumbago")
-	assert.NotEmpty(t, ofRow(body.row("prone", exercise.WhenAny, false, because("r"))).Breaks(exercise.Measured{}), "nothing was measured")
+	assert.NotEmpty(t, ofRow(body170.row("prone", exercise.WhenAny, false, because("r"))).Breaks(exercise.Measured{}), "nothing was measured")
 }
 
 // TestMergeInItsOrderOfPrecedence goes through the order that merge is written down
@@ -48,7 +48,7 @@ func TestWhatIsNotKnownBreaks(t *testing.T) {
 func TestMergeInItsOrderOfPrecedence(t *testing.T) {
 	always := exercise.WhenAny
 	of := func(q string, when exercise.Scope, v any, rule string) Limit {
-		return body.row(q, when, v, because(rule))
+		return body170.row(q, when, v, because(rule))
 	}
 	t.Run("the strictest of one kind wins, in either order, and all reasons stay", func(t *testing.T) {
 		for _, order := range [][]float64{{20, 10, 15}, {10, 20, 15}, {15, 20, 10}} {

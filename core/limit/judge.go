@@ -16,8 +16,47 @@ type Judgement struct {
 	Form        *exercise.Form // the form to be taught; the plain one when it suits
 	Adaptations []exercise.Adaptation
 	Reasons     []Reason // what the plain form would break
+	// Sides are the verdicts on the two sides by themselves, where they differ: a sore
+	// left shoulder does not bar lying on the right.
+	Sides map[string]SideVerdict
+	Only  string // the side that this is the judgement of, when it is of one alone
 	Fit
 }
+
+// SideVerdict is the verdict on one side of a variant.
+type SideVerdict struct {
+	Verdict exercise.Verdict `json:"verdict"`
+	Reasons []Reason         `json:"reasons"`
+	form    *exercise.Form
+}
+
+// On is the judgement on one side alone, of those that Sides names.
+func (j Judgement) On(side string) Judgement {
+	s, ok := j.Sides[side]
+	if !ok {
+		return j
+	}
+	j.Verdict, j.Reasons, j.Form, j.Only, j.Sides = s.Verdict, s.Reasons, s.form, side, nil
+	if j.Adaptations = nil; s.Verdict == exercise.Adapt {
+		j.Adaptations = s.form.Adaptations
+	}
+	return j
+}
+
+// Free is the side that is less barred than the other; empty where there is none.
+func (j Judgement) Free() string {
+	left, right := j.Sides["left"].Verdict, j.Sides["right"].Verdict
+	switch {
+	case j.Sides == nil:
+		return ""
+	case worse(left, right):
+		return "right"
+	}
+	return "left"
+}
+
+// Measured is what was measured of the form, on the one side where it is of one.
+func (j Judgement) Measured() exercise.Measured { return j.Form.Measured.On(j.Only) }
 
 // Judge is the one judge: whether the variant suits a client as it is, done with what
 // there is, needs adapting, or is to be avoided. Of the adapted forms it takes the one
@@ -33,18 +72,34 @@ func Judge(s Set, v *exercise.Variant, kit Kit) Judgement {
 
 // judge is Judge for a variant as it is written.
 func (s Set) judge(v *exercise.Variant) Judgement {
-	broken := s.Breaks(v.Plain().Measured)
-	j := Judgement{Verdict: exercise.Suits, Form: v.Plain(), Reasons: broken}
-	if len(broken) == 0 {
-		return j
+	both := s.judgeSide(v, "")
+	j := Judgement{Verdict: both.Verdict, Form: both.form, Reasons: both.Reasons}
+	if both.Verdict == exercise.Adapt {
+		j.Adaptations = both.form.Adaptations
 	}
-	j.Verdict = exercise.Avoid
-	for f := range v.Adapted() {
-		if len(s.Breaks(f.Measured)) == 0 {
-			return Judgement{Verdict: exercise.Adapt, Form: f, Adaptations: f.Adaptations, Reasons: broken}
+	if v.Sided() && both.Verdict != exercise.Suits {
+		left, right := s.judgeSide(v, "left"), s.judgeSide(v, "right")
+		if left.Verdict != right.Verdict {
+			j.Sides = map[string]SideVerdict{"left": left, "right": right}
 		}
 	}
 	return j
+}
+
+// judgeSide judges one side, or both together.
+func (s Set) judgeSide(v *exercise.Variant, side string) SideVerdict {
+	broken := s.Breaks(v.Plain().Measured.On(side))
+	out := SideVerdict{exercise.Suits, broken, v.Plain()}
+	if len(broken) == 0 {
+		return out
+	}
+	out.Verdict = exercise.Avoid
+	for f := range v.Adapted() {
+		if len(s.Breaks(f.Measured.On(side))) == 0 {
+			return SideVerdict{exercise.Adapt, broken, f}
+		}
+	}
+	return out
 }
 
 // JudgeAll is Judge for many variants, in their order. Forms that nobody asked for

@@ -116,7 +116,7 @@ func (r Request) lost(p Plan) []string {
 func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, d exercise.Dose) Item {
 	it := Item{Variant: v.ID, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition,
 		Sides: r.sides(v), SideMeans: v.SideMeans, Dose: d, Adaptations: []exercise.Adaptation{}, Verdict: j.Verdict,
-		Quantities: j.Form.Measured.For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand()),
+		OnlySide: r.onlySide(v), Quantities: j.Measured().For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand()),
 		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v), BreathCue: v.BreathCue,
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
@@ -222,18 +223,41 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 
 // sides are those a variant is done on: with curves that all bulge to one side,
 // what lengthens is done for the hollow side and what strengthens for the bulging
-// one; two curves the other way round want even work.
+// one; two curves the other way round want even work. Where one side is barred the
+// other is done alone.
 func (r Request) sides(v *exercise.Variant) []string {
 	if !v.Sided() {
 		return []string{}
 	}
-	convex := r.Client.Convex()
-	concave := map[string]string{"left": "right", "right": "left"}[convex]
-	switch {
-	case convex != "" && v.Curve == "strengthen":
-		return []string{convex}
-	case convex != "" && v.Curve == "lengthen":
-		return []string{concave}
+	if only := r.curveSide(v); only != "" {
+		return []string{only}
+	}
+	if only := r.judge(v).Only; only != "" {
+		return []string{only}
 	}
 	return []string{"left", "right"}
+}
+
+// curveSide is the one side that a curve wants a variant done on; empty for both.
+func (r Request) curveSide(v *exercise.Variant) string {
+	convex := r.Client.Convex()
+	switch {
+	case convex != "" && v.Curve == "strengthen":
+		return convex
+	case convex != "" && v.Curve == "lengthen":
+		return map[string]string{"left": "right", "right": "left"}[convex]
+	}
+	return ""
+}
+
+// onlySide says why a variant is done on one side alone, for what bars the other.
+func (r Request) onlySide(v *exercise.Variant) string {
+	if j := r.judge(v); j.Only != "" && r.curveSide(v) == "" {
+		other := map[string]string{"left": "right", "right": "left"}[j.Only]
+		both := limit.Judge(r.Limits, v, limit.KitOf(r.Client, r.Place))
+		if side := both.Sides[other]; len(side.Reasons) > 0 {
+			return fmt.Sprintf("On the %s only; the %s rests: %s", j.Only, other, side.Reasons[0].Text)
+		}
+	}
+	return ""
 }

@@ -52,6 +52,7 @@ type Item struct {
 	EndPosition   exercise.Position     `json:"end_position"`
 	Sides         []string              `json:"sides"`
 	SideMeans     string                `json:"side_means,omitempty"`
+	OnlySide      string                `json:"only_side,omitempty"` // why it is done on one side alone
 	Dose          exercise.Dose         `json:"dose"`
 	SecondsWork   float64               `json:"seconds_work"`
 	SecondsRest   float64               `json:"seconds_rest"`

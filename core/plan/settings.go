@@ -15,6 +15,12 @@ func (r Request) judge(v *exercise.Variant) limit.Judgement {
 		return j
 	}
 	j := limit.Judge(r.Limits, v, limit.KitOf(r.Client, r.Place))
+	switch only := r.curveSide(v); {
+	case only != "":
+		j = j.On(only)
+	case j.Verdict == exercise.Avoid && j.Free() != "":
+		j = j.On(j.Free()) // the other side rests
+	}
 	if r.fits != nil {
 		r.fits[v] = j
 	}
