@@ -35,6 +35,10 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 	if err := s.checkWhole(in.Client); err != nil {
 		return "", err
 	}
+	in.Client.Conditions = slices.Clone(in.Client.Conditions)
+	for i, k := range in.Client.Conditions { // so that time goes by by itself
+		in.Client.Conditions[i] = s.Library.Book.Condition(k.ID).Dated(k, s.Today())
+	}
 	says, err := json.Marshal(in.Client)
 	if err != nil {
 		return "", err

@@ -15,7 +15,7 @@ type Choice struct{ Value, Words string }
 // Detail is one thing asked about a condition, as the form asks it.
 type Detail struct {
 	Name, Label string
-	Kind        string // choice, yesno, number or text
+	Kind        string // choice, yesno, number, date or text
 	Choices     []Choice
 }
 
@@ -62,6 +62,9 @@ func details(f limit.Field) []Detail {
 	case limit.KindYesNo:
 		return []Detail{{f.ID, f.Label, "yesno", nil}}
 	case limit.KindFigure:
+		if f.Since != "" {
+			return []Detail{{limit.DateField, "Day of the operation", "date", nil}, {f.ID, "or " + strings.ToLower(f.Label), "number", nil}}
+		}
 		return []Detail{{f.ID, f.Label, "number", nil}}
 	case limit.KindCurves:
 		var out []Detail
@@ -103,6 +106,9 @@ func ReadConditions(book limit.Book, form url.Values, number func(field, what st
 					k = k.With(f.ID, answer == "yes")
 				}
 			case limit.KindFigure:
+				if f.Since != "" {
+					k = k.With(limit.DateField, word(limit.DateField))
+				}
 				k = k.With(f.ID, figure(f.ID, f.Expects))
 			case limit.KindCurves:
 				var curves []limit.Curve
@@ -140,6 +146,9 @@ func ConditionValues(book limit.Book, c limit.Client) map[string]string {
 					put(f.ID, map[bool]string{true: "yes", false: "no"}[yes])
 				}
 			case limit.KindFigure:
+				if f.Since != "" {
+					put(limit.DateField, k.Word(limit.DateField))
+				}
 				if v, said := k.Figure(f.ID); said {
 					put(f.ID, strconv.FormatFloat(v, 'g', -1, 64))
 				}

@@ -50,7 +50,7 @@ func (j *Judge) Check(c limit.Client, on time.Time) error {
 	if err := formats.CheckClient(c, on); err != nil {
 		return err
 	}
-	if m := j.Library.Book.CheckClient(c); m != nil {
+	if m := j.Library.Book.CheckClient(c, on); m != nil {
 		return &formats.Invalid{Path: m.Path, Want: m.Want}
 	}
 	for i, r := range c.Rungs {

@@ -130,6 +130,12 @@ var wanted = map[string]string{
 	"shoulder_pain": "shoulder_mobility upper_back_posture", "wrist_pain": "", "neck_pain": "neck_mobility upper_back_posture relaxation", "raised_blood_pressure": "breath gait relaxation",
 	"falls_risk": "balance leg_strength gait calf_strength transfers", "deconditioned": "leg_strength gait breath hip_extension",
 	"desk_stiffness": "mobility_flexion_extension mobility_rotation mobility_side_bend upper_back_posture hip_mobility neck_mobility", "pregnant": "",
+	"abdominal_surgery_or_hernia": "breath deep_core gait", "diastasis": "deep_core breath lateral_stability", "prolapse_or_leakage": "breath deep_core hip_abduction hip_extension",
+	"discectomy_or_laminectomy": "deep_core hip_hinge gait hip_extension", "knee_replacement": "leg_strength hip_abduction balance gait calf_strength", "rotator_cuff_repair": "upper_back_posture shoulder_mobility",
+	"peripheral_neuropathy": "balance calf_strength gait ankle_mobility", "dizziness_or_medication": "balance breath", "parkinsons": "mobility_rotation upper_back_posture balance gait transfers",
+	"stroke": "balance gait leg_strength coordination", "multiple_sclerosis": "balance gait breath leg_strength", "glaucoma_or_eye_surgery": "", "reflux": "",
+	"ankylosing_spondylitis": "mobility_flexion_extension mobility_rotation upper_back_posture breath hip_mobility", "rheumatoid_arthritis": "hip_mobility shoulder_mobility leg_strength",
+	"anticoagulants": "balance", "cancer_in_bone": "", "heart_disease": "gait breath leg_strength", "persistent_fatigue": "breath relaxation", "lymphoedema": "breath shoulder_mobility", "osteoarthritis_hand": "",
 }
 
 func TestWhatEveryConditionWants(t *testing.T) {

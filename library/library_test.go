@@ -79,8 +79,6 @@ func disc(stage string) limit.Client {
 
 func TestEachConditionSpeaksToAtLeastTwo(t *testing.T) {
 	l := load(t)
-	// These want much and bar nothing, or allow no session at all.
-	free := []string{"deconditioned", "desk_stiffness", "hip_osteoarthritis", "pregnant"}
 	for _, d := range l.Book {
 		id := d.ID
 		k := limit.Condition{ID: id}
@@ -93,8 +91,15 @@ func TestEachConditionSpeaksToAtLeastTwo(t *testing.T) {
 				touched++
 			}
 		}
-		if slices.Contains(free, id) {
-			assert.Zero(t, touched, id)
+		rows := 0
+		for row := range limit.For(limit.Client{Conditions: []limit.Condition{k}}, l.Book, today).Rows() {
+			guards := []string{"breath_hold", "ballistic", "head_below_heart", "hips_above_heart", "eyes_closed"} // of what hardly any exercise does
+			if !slices.Contains(guards, row.Quantity) {
+				rows++
+			}
+		}
+		if rows == 0 { // it wants much and bars nothing, or allows no session at all
+			assert.LessOrEqual(t, touched, 1, id)
 			continue
 		}
 		assert.GreaterOrEqual(t, touched, 2, id)

@@ -59,7 +59,7 @@ func everybody(d limit.Description) iter.Seq2[limit.Client, map[string]string] {
 		walk = func(c limit.Client, k limit.Condition, left []limit.Field) bool {
 			if len(left) == 0 {
 				c.Conditions = []limit.Condition{k}
-				facts, _ := d.FactsOf(k, c)
+				facts, _ := d.FactsOf(k, c, today)
 				return yield(c, facts)
 			}
 			for _, a := range answers(d, left[0]) {

@@ -108,7 +108,7 @@ func conditionsSchema(book limit.Book) object {
 			}
 		}
 	}
-	fields := object{{Key: "id", Value: enum(ids)}}
+	fields := object{{Key: "id", Value: enum(ids)}, {Key: limit.DateField, Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}}}
 	for _, id := range order {
 		var says object
 		switch f := kinds[id]; f.Kind {

@@ -121,6 +121,8 @@ func (d *Description) Check() error {
 			return at(path+".unknown", "%q is not true or false", f.Unknown)
 		case f.Kind == KindChoice && f.Unknown == "":
 			return at(path+".unknown", "what holds when nothing was said is needed")
+		case f.Since != "" && (f.Kind != KindFigure || daysIn[f.Since] == 0):
+			return at(path+".since", "%q is not months or weeks, of a figure", f.Since)
 		case f.Kind == KindCurves && f.Large <= 0:
 			return at(path+".large", "degrees above 0 are needed")
 		}

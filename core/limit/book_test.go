@@ -135,7 +135,7 @@ func TestBookMistakes(t *testing.T) {
 func TestAnswersAreHeldAgainstTheirFields(t *testing.T) {
 	b := Book{sound(), {ID: "press", Order: 1, Name: "Press", Fields: []Field{{ID: "reading", Label: "R", Kind: KindPressure}, {ID: "levels", Label: "L", Kind: KindLevels}}}}
 	of := func(id, field string, answer any) *Mistake {
-		return b.CheckClient(Client{Conditions: []Condition{Condition{ID: id}.With(field, answer)}})
+		return b.CheckClient(Client{Conditions: []Condition{Condition{ID: id}.With(field, answer)}}, today)
 	}
 	for _, good := range []*Mistake{of("knot", "side", "both"), of("knot", "stage", "old"), of("knot", "weeks", 0), of("knot", "weeks", 99), of("knot", "sore", false), of("press", "reading", "120/80"),
 		of("press", "levels", "L4-S1"), of("knot", "curves", []Curve{{"lumbar", "left", 0}, {"thoracic", "right", 150}})} {
@@ -157,6 +157,6 @@ func TestAnswersAreHeldAgainstTheirFields(t *testing.T) {
 		}
 	}
 	assert.Equal(t, &Mistake{"conditions[0].weeks", "no"}, of("knot", "weeks", 3), "it contradicts what is taken of the rest")
-	twice := b.CheckClient(Client{Conditions: []Condition{{ID: "press"}, {ID: "press"}}})
+	twice := b.CheckClient(Client{Conditions: []Condition{{ID: "press"}, {ID: "press"}}}, today)
 	assert.Equal(t, "conditions[1].id", twice.Path)
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"restbend/core/exercise"
 )
@@ -11,7 +12,7 @@ import (
 // CheckClient looks for what a client's data says that the book does not know:
 // conditions, fields and answers, clearances of no rule, instructions on no quantity.
 // The mistake's path is that of the client file.
-func (b Book) CheckClient(c Client) *Mistake {
+func (b Book) CheckClient(c Client, on time.Time) *Mistake {
 	seen := map[string]bool{}
 	for i, k := range c.Conditions {
 		path := fmt.Sprintf("conditions[%d]", i)
@@ -29,6 +30,12 @@ func (b Book) CheckClient(c Client) *Mistake {
 		seen[k.ID] = true
 		for _, field := range k.Answered() {
 			f := d.Field(field)
+			if field == DateField && slices.ContainsFunc(d.Fields, func(f Field) bool { return f.Since != "" }) {
+				if day, err := time.Parse(time.DateOnly, k.Word(field)); err != nil || day.After(on) || day.Year() < 1900 {
+					return &Mistake{path + "." + field, fmt.Sprintf("expected the day of the operation as YYYY-MM-DD, today or earlier, found %v", k.details[field])}
+				}
+				continue
+			}
 			if f == nil {
 				var asked []string
 				for _, f := range d.Fields {
@@ -39,11 +46,14 @@ func (b Book) CheckClient(c Client) *Mistake {
 				}
 				return &Mistake{path + "." + field, fmt.Sprintf("is not asked about %s; expected %s", k.ID, strings.Join(asked, ", "))}
 			}
+			if f.Since != "" && k.Word(DateField) != "" {
+				return &Mistake{path + "." + field, "the day of the operation is given too; expected one of the two"}
+			}
 			if err := f.check(k); err != nil {
 				return &Mistake{path + "." + field + err.Path, err.Want}
 			}
 		}
-		facts, _ := d.FactsOf(k, c)
+		facts, _ := d.FactsOf(k, c, on)
 		for _, x := range d.Contradictions {
 			if allSo(x.If, facts) {
 				return &Mistake{path + "." + x.Field, x.Says}

@@ -173,7 +173,7 @@ func TestASetIsNotChangedByWhoReadsIt(t *testing.T) {
 
 func TestFactsFollowFromAnswers(t *testing.T) {
 	facts := func(k Condition, c Client) map[string]string {
-		out, _ := book.Condition(k.ID).FactsOf(k, c)
+		out, _ := book.Condition(k.ID).FactsOf(k, c, today)
 		return out
 	}
 	of := func(id string) Condition { return Condition{ID: id} }
@@ -213,11 +213,11 @@ func TestFactsFollowFromAnswers(t *testing.T) {
 	} {
 		assert.Equal(t, c.is, facts(c.k, c.c)[c.fact], name)
 	}
-	_, said := book.Condition("disc_sciatica").FactsOf(of("disc_sciatica"), Client{})
+	_, said := book.Condition("disc_sciatica").FactsOf(of("disc_sciatica"), Client{}, today)
 	assert.Equal(t, []string{"The stage is taken as acute."}, said)
-	_, said = book.Condition("shoulder_pain").FactsOf(of("shoulder_pain"), Client{})
+	_, said = book.Condition("shoulder_pain").FactsOf(of("shoulder_pain"), Client{}, today)
 	assert.Equal(t, []string{"Taken as yes."}, said)
-	_, said = book.Condition("disc_sciatica").FactsOf(of("disc_sciatica").With("stage", "acute"), Client{})
+	_, said = book.Condition("disc_sciatica").FactsOf(of("disc_sciatica").With("stage", "acute"), Client{}, today)
 	assert.Empty(t, said, "said, so not assumed")
 }
 

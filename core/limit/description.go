@@ -5,6 +5,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"time"
 )
 
 // Description is everything the program knows of one condition: what is asked about
@@ -42,6 +43,39 @@ type Field struct {
 	// answer itself under the key "any".
 	Says  map[string]string `yaml:"says,omitempty"`
 	Large float64           `yaml:"large,omitempty"` // degrees from which a curve is large
+	// Since has a figure count the months or weeks since a date, which is kept in place of
+	// the figure under the name of DateField, so that time goes by by itself.
+	Since string `yaml:"since,omitempty"` // months or weeks
+}
+
+// DateField is the field that a date is kept in for a figure that counts since one.
+const DateField = "operated_on"
+
+// daysIn are the days of what is counted since a date.
+var daysIn = map[string]float64{"months": 30.44, "weeks": 7}
+
+// figure is a field's figure on a date: as it was said, or counted since the date that
+// is kept.
+func (f *Field) figure(k Condition, on time.Time) (float64, bool) {
+	if f.Since != "" {
+		if day, err := time.Parse(time.DateOnly, k.Word(DateField)); err == nil {
+			return on.Sub(day).Hours() / 24 / daysIn[f.Since], true
+		}
+	}
+	return k.Figure(f.ID)
+}
+
+// Dated is the condition with the date in place of a figure that counts since one.
+func (d *Description) Dated(k Condition, on time.Time) Condition {
+	for _, f := range d.Fields {
+		if v, said := k.Figure(f.ID); f.Since != "" && said {
+			if k.Word(DateField) == "" {
+				k = k.With(DateField, on.AddDate(0, 0, -int(v*daysIn[f.Since]+0.5)).Format(time.DateOnly))
+			}
+			k = k.With(f.ID, nil)
+		}
+	}
+	return k
 }
 
 // Choice is one answer of a choice, with its words.
@@ -142,7 +176,7 @@ func (f *Field) answers() []string {
 }
 
 // facts are what the field's answer amounts to in words, by fact.
-func (f *Field) facts(k Condition, c Client, out map[string]string) (said bool) {
+func (f *Field) facts(k Condition, c Client, on time.Time, out map[string]string) (said bool) {
 	switch f.Kind {
 	case KindChoice, KindSide:
 		word := k.Word(f.ID)
@@ -155,7 +189,7 @@ func (f *Field) facts(k Condition, c Client, out map[string]string) (said bool) 
 		}
 		return said
 	case KindFigure:
-		_, said := k.Figure(f.ID)
+		_, said := f.figure(k, on)
 		return said
 	case KindLevels:
 		regions, ok := fusedRegions(k.Word(f.ID))
@@ -233,7 +267,7 @@ func (d *Description) domain() map[string][]string {
 
 // FactsOf are what the answers amount to, as the words that rules ask for, with
 // sentences on what was assumed where nothing was said.
-func (d *Description) FactsOf(k Condition, c Client) (out map[string]string, assumed []string) {
+func (d *Description) FactsOf(k Condition, c Client, on time.Time) (out map[string]string, assumed []string) {
 	out = map[string]string{}
 	for id, of := range clientFacts {
 		out[id] = of(c)
@@ -241,12 +275,12 @@ func (d *Description) FactsOf(k Condition, c Client) (out map[string]string, ass
 	silent := make([]bool, len(d.Fields))
 	for i := range d.Fields {
 		f := &d.Fields[i]
-		if silent[i] = !f.facts(k, c, out); silent[i] && f.Unknown != "" {
+		if silent[i] = !f.facts(k, c, on, out); silent[i] && f.Unknown != "" {
 			out[f.ID] = f.Unknown
 		}
 	}
 	for _, f := range d.Facts {
-		out[f.ID] = f.of(k, c, out)
+		out[f.ID] = f.of(d, k, c, on, out)
 	}
 	for i, f := range d.Fields {
 		if !silent[i] {
@@ -262,11 +296,15 @@ func (d *Description) FactsOf(k Condition, c Client) (out map[string]string, ass
 	return out, assumed
 }
 
-func (f Fact) of(k Condition, c Client, so map[string]string) string {
+func (f Fact) of(d *Description, k Condition, c Client, on time.Time, so map[string]string) string {
 	if f.All != nil {
 		return fmt.Sprint(allSo(f.All, so))
 	}
-	v, said := k.Figure(f.From)
+	var v float64
+	var said bool
+	if field := d.Field(f.From); field != nil {
+		v, said = field.figure(k, on)
+	}
 	if of := clientFigures[f.From]; of != nil {
 		v, said = of(c)
 	}

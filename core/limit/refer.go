@@ -7,7 +7,8 @@ import (
 )
 
 // urgentFlags need a doctor today.
-var urgentFlags = []string{"saddle_numbness", "bladder_bowel_change", "sexual_dysfunction_new", "progressive_leg_weakness", "both_legs_symptoms", "chest_pain_on_effort"}
+var urgentFlags = []string{"saddle_numbness", "bladder_bowel_change", "sexual_dysfunction_new", "progressive_leg_weakness", "both_legs_symptoms", "chest_pain_on_effort",
+	"breathless_at_rest", "calf_swollen_hot", "sudden_worst_headache", "neck_pain_with_head_signs", "new_foot_drop"}
 
 // RedFlags are the warning signs as questions to the client, in asking order.
 var RedFlags = []struct{ ID, Question string }{
@@ -17,6 +18,11 @@ var RedFlags = []struct{ ID, Question string }{
 	{"progressive_leg_weakness", "Is a leg getting weaker?"},
 	{"both_legs_symptoms", "Pain, tingling or numbness down both legs?"},
 	{"chest_pain_on_effort", "Chest pain or tightness on effort?"},
+	{"breathless_at_rest", "Out of breath while sitting still?"},
+	{"calf_swollen_hot", "A calf that is swollen, hot or sore to touch?"},
+	{"sudden_worst_headache", "A sudden headache, the worst ever?"},
+	{"neck_pain_with_head_signs", "Neck pain with double vision, faintness, or trouble swallowing or speaking?"},
+	{"new_foot_drop", "A foot that newly drops or drags?"},
 	{"dizziness_on_effort", "Dizziness or fainting on effort?"},
 	{"significant_trauma", "A fall, crash or blow before this began?"},
 	{"new_fracture_suspected", "A sudden pain as if something gave way, or a known new fracture?"},
@@ -60,7 +66,9 @@ func redFlags(c Client, on time.Time) []Reason {
 var flagNames = map[string]string{"bladder_bowel_change": "a change of bladder or bowel", "sexual_dysfunction_new": "a new loss of sexual feeling or function",
 	"progressive_leg_weakness": "a leg that gets weaker", "both_legs_symptoms": "symptoms down both legs", "saddle_numbness": "numbness where a saddle would touch",
 	"night_pain_unremitting": "pain at night that nothing eases", "fever_unwell": "fever or feeling ill", "history_of_cancer_new_pain": "new pain after cancer",
-	"significant_trauma": "a fall, crash or blow", "new_fracture_suspected": "a new fracture suspected", "hand_clumsiness_or_gait_change": "clumsy hands or changed walking", "pain_increasing": "pain that grows week by week"}
+	"significant_trauma": "a fall, crash or blow", "new_fracture_suspected": "a new fracture suspected", "hand_clumsiness_or_gait_change": "clumsy hands or changed walking", "pain_increasing": "pain that grows week by week",
+	"breathless_at_rest": "breathless while sitting still", "calf_swollen_hot": "a calf that is swollen or hot", "sudden_worst_headache": "a sudden headache, the worst ever",
+	"neck_pain_with_head_signs": "neck pain with signs of the head", "new_foot_drop": "a foot that newly drops"}
 
 func flagWords(id string) string {
 	if name, ok := flagNames[id]; ok {

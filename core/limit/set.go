@@ -72,7 +72,7 @@ func For(c Client, book Book, on time.Time) Set {
 	body := size{s.HeightCM, s.MassKG}
 	s.assume(c)
 	s.Irritability = irritability(c)
-	known := book.speaking(c)
+	known := book.speaking(c, on)
 	s.refer = append(redFlags(c, on), known.refers()...)
 	rows := known.limits(body)
 	rows = append(rows, tolerated(c, body)...)

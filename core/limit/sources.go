@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"restbend/core/exercise"
 )
@@ -31,7 +32,7 @@ type spokenRule struct {
 // speaking finds the rules of the book that hold for a client. Of a condition that it
 // does not know, which reading a client refuses, it can say nothing but that nobody is
 // to be planned for.
-func (b Book) speaking(c Client) spoken {
+func (b Book) speaking(c Client, on time.Time) spoken {
 	var out spoken
 	for _, k := range c.Conditions {
 		d := b.Condition(k.ID)
@@ -40,11 +41,11 @@ func (b Book) speaking(c Client) spoken {
 				Reason: "The condition " + k.ID + " is not known here: please ask somebody who knows it. No session is planned."}})
 			continue
 		}
-		facts, assumed := d.FactsOf(k, c)
+		facts, assumed := d.FactsOf(k, c, on)
 		if d.Becomes != nil && allSo(d.Becomes.If, facts) {
 			out.assumed = append(out.assumed, d.Becomes.Says)
 			d = b.Condition(d.Becomes.Condition)
-			facts, assumed = d.FactsOf(k, c)
+			facts, assumed = d.FactsOf(k, c, on)
 		}
 		out.assumed = append(out.assumed, assumed...)
 		for _, r := range d.Rules {
