@@ -219,7 +219,16 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		return out, fmt.Errorf("spring: %w", err)
 	}
 	out.put("spring_load", spring)
-	out.put("demand", demand(m, limbs, headLift, stands == baseOrder("single")))
+	hard := demand(m, limbs, headLift, stands == baseOrder("single"))
+	out.put("demand", hard)
+	out.put("effort_held_seconds", 0)
+	if hard >= effortDemand {
+		out.put("effort_held_seconds", m.Hold)
+	}
+	out.put("end_range_held_seconds", 0)
+	if m.Hold > 0 && atEndRange(m, frames) {
+		out.put("end_range_held_seconds", m.Hold)
+	}
 	if m.Sided {
 		out.mirror() // all is there by now, so that each side alone has all of it
 	}
@@ -271,6 +280,50 @@ func legsHeld(m Movement, frames []Frame, at int) [2]bool {
 		held[s] = held[s] || frames[from].Figure.LegHeld(s) || frames[to].Figure.LegHeld(s)
 	}
 	return held
+}
+
+// effortDemand is the demand from which a hold is isometric work that raises the
+// pressure (common practice).
+const effortDemand = 4.0
+
+// endShare is the share of an ordinary range from which a shape is near its end.
+const endShare = 0.8
+
+// ordinary are ordinary ranges in degrees: AAOS and AMA handbooks, for the turn of the
+// low back White and Panjabi (from memory).
+var ordinary = map[string]float64{"lumbar_flexion": 60, "lumbar_extension": 25, "lumbar_side_bend": 25, "lumbar_rotation": 6,
+	"thoracic_flexion": 35, "thoracic_extension": 25, "thoracic_side_bend": 25, "thoracic_rotation": 33, "cervical_flexion": 50, "cervical_extension": 60,
+	"cervical_side_bend": 45, "cervical_rotation": 80}
+
+const (
+	ordinaryHipFlexion   = 120.0
+	ordinaryHipExtension = 25.0
+	ordinaryShoulder     = 180.0
+	ordinaryStraightLeg  = 80.0
+)
+
+// atEndRange says whether the pose that is held is near the end of an ordinary range in
+// the spine, a hip or a shoulder.
+func atEndRange(m Movement, frames []Frame) bool {
+	return slices.ContainsFunc(frames, func(f Frame) bool {
+		if f.Pose == "" || f.Pose != m.HoldsAt {
+			return false
+		}
+		spine := spineOf(f.Figure.Pose)
+		for name, range_ := range ordinary {
+			if spine.Worst(name) > endShare*range_ {
+				return true
+			}
+		}
+		a := f.Figure.Angles()
+		for s := body.Left; s <= body.Right; s++ {
+			if a.HipFlexion[s] > endShare*ordinaryHipFlexion || -a.HipFlexion[s] > endShare*ordinaryHipExtension ||
+				a.ShoulderLift[s] > endShare*ordinaryShoulder || a.StraightRaise[s] > endShare*ordinaryStraightLeg {
+				return true
+			}
+		}
+		return false
+	})
 }
 
 // heartSeconds is how long hips held above the heart are counted.

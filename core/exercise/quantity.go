@@ -96,6 +96,8 @@ var Registry = register(
 		{ID: "leg_lever_cm", Kind: Number, Unit: Heights, Scopes: always, Words: "lever of a leg"},
 		{ID: "base_margin_cm", Kind: Number, Unit: Heights, Scopes: always, Words: "margin of the base"},
 		{ID: "hold_seconds", Kind: Number, Unit: Seconds, Scopes: underLoad, Words: "hold"},
+		{ID: "effort_held_seconds", Kind: Number, Unit: Seconds, Scopes: always, Words: "hold against effort"},
+		{ID: "end_range_held_seconds", Kind: Number, Unit: Seconds, Scopes: always, Words: "hold at the end of a range"},
 		{ID: "demand", Kind: Number, Unit: Points, Scopes: always, Words: "effort, of 10"},
 
 		{ID: "head_lift", Kind: Flag, Scopes: always, Words: "lifting the head when lying"},

@@ -203,6 +203,7 @@ func (f *Field) facts(k Condition, c Client, on time.Time, out map[string]string
 	case KindPressure:
 		worst, ok := worstPressure(k.Word(f.ID), c.RestingPressure)
 		out[f.ID], out[f.ID+"_level"], out[f.ID+"_taken"] = worst.String(), worst.level(), fmt.Sprint(ok)
+		out[f.ID+"_high"] = fmt.Sprint(worst.high())
 		return ok
 	case KindCurves:
 		curves := k.Curves(f.ID)
@@ -242,7 +243,7 @@ func (d *Description) domain() map[string][]string {
 				out[r] = yesOrNo
 			}
 		case KindPressure:
-			out[f.ID], out[f.ID+"_level"], out[f.ID+"_taken"] = nil, pressureLevels, yesOrNo
+			out[f.ID], out[f.ID+"_level"], out[f.ID+"_taken"], out[f.ID+"_high"] = nil, pressureLevels, yesOrNo, yesOrNo
 		case KindCurves:
 			out["large"] = yesOrNo
 			for _, r := range Regions {

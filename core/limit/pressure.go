@@ -55,6 +55,9 @@ func (p Pressure) level() string {
 	return "usual"
 }
 
+// high says whether a reading is one that nobody has under control today.
+func (p Pressure) high() bool { return p.level() == "high" || p.level() == "very_high" }
+
 // worstPressure is the highest of several readings; ok is false when there is none.
 // What cannot be read is no reading.
 func worstPressure(texts ...string) (worst Pressure, ok bool) {

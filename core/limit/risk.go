@@ -50,39 +50,29 @@ func (s *Set) risks(c Client, on time.Time) {
 		}
 		s.Risks = append(s.Risks, Risk{id, level, fmt.Sprintf(format, args...), source})
 	}
-	falls := false
-	age := 0
-	if c.BirthYear > 0 {
-		age = on.Year() - c.BirthYear
+	age, because := c.age(on), fallsBecause(c, on)
+	if len(because) > 0 {
+		add("falls", true, steadi, "Falls are likelier: %s. Support stays in reach.", strings.Join(because, "; "))
 	}
+	falls := len(because) > 0
 	if v, _, n := c.measure("chair_stand_30s", ""); n > 0 {
 		switch limit, known := chairStandFor(age, c.Sex); {
 		case !known:
 			add("chair_stand", false, steadi, "%g chair stands in 30 seconds; the published figures begin at 60 and need age and sex.", v)
 		case v < float64(limit):
-			falls = true
 			add("chair_stand", true, steadi, "%g chair stands in 30 seconds, under %d for this age: below average, and falls are likelier.", v, limit)
 		default:
 			add("chair_stand", false, steadi, "%g chair stands in 30 seconds; %d or more is average or better for this age.", v, limit)
 		}
 	}
-	tandem, tried := 0.0, false // the last time counts
-	for _, m := range c.Measures {
-		if m.ID == "balance_stage_s" && m.Stage == 3 {
-			tandem, tried = m.Value, true
-		}
-	}
-	if tried {
-		falls = falls || tandem < 10
+	if tandem, tried := c.stage(3); tried {
 		add("tandem_stance", tandem < 10, steadi, "Heel to toe was held %g s; under 10 s raises the risk of falling.", tandem)
 	}
 	if v, _, n := c.measure("timed_up_and_go_s", ""); n > 0 {
-		falls = falls || v >= 12
 		add("timed_up_and_go", v >= 12, steadi, "Up, three metres and back took %g s; 12 s or more raises the risk of falling.", v)
 	}
 	for _, side := range []string{"left", "right"} {
 		if v, _, n := c.measure("single_leg_stance_s", side); n > 0 && v < 5 {
-			falls = true
 			add("single_leg_"+side, true, "Vellas et al., J Am Geriatr Soc 1997 (from memory)", "On the %s leg %g s; under 5 s goes with injurious falls.", side, v)
 		}
 	}
@@ -241,7 +231,7 @@ func (s *Set) heightLoss(c Client) {
 		return
 	}
 	lost := c.TallestHeightCM - c.HeightCM
-	if lost >= 4 {
+	if lost >= heightLost {
 		s.Risks = append(s.Risks, Risk{"height_loss", "raised",
 			fmt.Sprintf("%g cm shorter than at the tallest: ask the doctor to look at the spine.", lost), ownSource})
 	}

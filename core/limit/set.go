@@ -1,6 +1,7 @@
 package limit
 
 import (
+	"fmt"
 	"iter"
 	"slices"
 	"time"
@@ -128,6 +129,9 @@ func (s Set) Session() []SessionCap { return slices.Clone(s.session) }
 func (s *Set) assume(c Client) {
 	if c.HeightCM == 0 || c.MassKG == 0 {
 		s.Defaults = append(s.Defaults, sizeAssumed)
+	}
+	if p, ok := ReadPressure(c.RestingPressure); ok && p.level() == "raised" && !c.Has("raised_blood_pressure") {
+		s.Defaults = append(s.Defaults, fmt.Sprintf("A resting pressure of %s is 140/90 or over: ask whether it is known, and under control.", p))
 	}
 	if c.Pain.Now == nil {
 		s.Defaults = append(s.Defaults, "Pain now was not given: 0 is used.")

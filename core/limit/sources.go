@@ -34,6 +34,12 @@ type spokenRule struct {
 // to be planned for.
 func (b Book) speaking(c Client, on time.Time) spoken {
 	var out spoken
+	for _, i := range implied(c, on) {
+		if b.Condition(i.ID) != nil {
+			c.Conditions = append(slices.Clone(c.Conditions), i.Condition)
+			out.assumed = append(out.assumed, i.because)
+		}
+	}
 	for _, k := range c.Conditions {
 		d := b.Condition(k.ID)
 		if d == nil {
