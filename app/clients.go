@@ -184,6 +184,9 @@ func withPressure(k limit.Client, typed string) (limit.Client, error) {
 // Loosen takes one rule off a client on somebody's word, which is kept and shown ever
 // after. Without a date it is today's.
 func (s *Studio) Loosen(ctx context.Context, clientID string, word limit.Clearance) error {
+	if word.By == "" {
+		return &formats.Invalid{Path: "who cleared it", Want: "expected a name"}
+	}
 	if word.On == "" {
 		word.On = s.Today().Format(time.DateOnly)
 	}
@@ -197,6 +200,32 @@ func (s *Studio) Loosen(ctx context.Context, clientID string, word limit.Clearan
 func (s *Studio) Tighten(ctx context.Context, clientID, rule string) error {
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
 		c.Clearances = slices.DeleteFunc(slices.Clone(c.Clearances), func(x limit.Clearance) bool { return x.Rule == rule })
+		return nil
+	})
+}
+
+// Instruct adds a clinician's own figure for a quantity, which tightens at once. Without
+// a date it is today's. A looser one changes nothing, which the limits say.
+func (s *Studio) Instruct(ctx context.Context, clientID string, in limit.Instruction) error {
+	if in.By == "" {
+		return &formats.Invalid{Path: "who said so", Want: "expected a name"}
+	}
+	if in.On == "" {
+		in.On = s.Today().Format(time.DateOnly)
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		c.Instructions = append(slices.Clone(c.Instructions), in)
+		return nil
+	})
+}
+
+// TakeBackInstruction takes one away, by its place in the list.
+func (s *Studio) TakeBackInstruction(ctx context.Context, clientID string, n int) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		if n < 0 || n >= len(c.Instructions) {
+			return &formats.Invalid{Path: "instruction", Want: "is not there any more; reload the page"}
+		}
+		c.Instructions = slices.Delete(slices.Clone(c.Instructions), n, n+1)
 		return nil
 	})
 }

@@ -114,6 +114,11 @@ func LimitWords(l limit.Limit, name string) string {
 	return s
 }
 
+// InstructionWords is a clinician's own figure as a sentence.
+func InstructionWords(in limit.Instruction) string {
+	return fmt.Sprintf("%s to %s, by %s on %s.", QuantityWords(in.Quantity), unit(in.Quantity, in.Max), in.By, in.On)
+}
+
 // scopeWords say when a limit holds, after its figure.
 func scopeWords(l limit.Limit) string {
 	q, _ := exercise.Split(l.Quantity)

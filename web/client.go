@@ -109,9 +109,24 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Limits": limitLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
-		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set),
+		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
 		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
+}
+
+// quantity is a movement quantity that a clinician may set a figure for.
+type quantity struct{ ID, Words, Unit string }
+
+// instructable are the quantities that a figure can be set for.
+func instructable() []quantity {
+	units := map[exercise.Unit]string{exercise.Degrees: "degrees", exercise.Share: "% of body weight", exercise.Moment: "N·m", exercise.Seconds: "seconds", exercise.Points: "of 10"}
+	var out []quantity
+	for _, q := range exercise.Registry {
+		if unit := units[q.Unit]; q.Kind == exercise.Number && !q.Inner && unit != "" {
+			out = append(out, quantity{q.ID, q.Words, unit})
+		}
+	}
+	return out
 }
 
 // limitLines says the limits in sentences, the directions of the back first.

@@ -126,6 +126,7 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		}
 	}
 	k.Strict = form.Get("strict") == "yes"
+	k.Steroids = form.Get("steroids") == "yes"
 	k.Measures = slices.DeleteFunc(slices.Clone(k.Measures), func(m limit.Measure) bool { return m.ID == "breath_seconds" })
 	if b := number("breath_seconds", "seconds"); b != nil {
 		k.Measures = append(k.Measures, limit.Measure{ID: "breath_seconds", Value: *b})

@@ -31,5 +31,5 @@ func (w *site) print(c *gin.Context) {
 	rose := roseOf(r.Limits, exercise.Measured{}, limit.Client{})
 	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Book.Words(row.Client),
 		"Limits": limitLines(r.Limits), "Rose": template.HTML(draw.SVGRose(rose.Rose, 150, "#FFFFFF", draw.Light, rose.text())),
-		"Ribbon": w.ribbon(row, -1, 1100, false)})
+		"Cautions": w.cautions(w.Limits(client.Client, w.Today()), true), "Ribbon": w.ribbon(row, -1, 1100, false)})
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
+	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/store"
@@ -82,6 +83,27 @@ func (w *site) removeClearance(c *gin.Context) {
 	w.changeClearances(c, w.Tighten(c, c.Param("id"), c.PostForm("rule")))
 }
 
+// addInstruction adds a clinician's own figure; removeInstruction takes one back.
+func (w *site) addInstruction(c *gin.Context) {
+	most, ok := readNumber(strings.TrimSpace(c.PostForm("max")))
+	if !ok {
+		w.changeClearances(c, &formats.Invalid{Path: "at most", Want: fmt.Sprintf("expected a figure, found %q", c.PostForm("max"))})
+		return
+	}
+	if q, _ := exercise.Split(c.PostForm("quantity")); q != nil && q.Unit == exercise.Share {
+		most /= 100 // asked for in percent
+	}
+	w.changeClearances(c, w.Instruct(c, c.Param("id"), limit.Instruction{Quantity: c.PostForm("quantity"), Max: most, By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on")}))
+}
+
+func (w *site) removeInstruction(c *gin.Context) {
+	n, err := strconv.Atoi(c.PostForm("n"))
+	if err != nil {
+		n = -1
+	}
+	w.changeClearances(c, w.TakeBackInstruction(c, c.Param("id"), n))
+}
+
 func (w *site) changeClearances(c *gin.Context, err error) {
 	if err == nil {
 		c.Redirect(http.StatusSeeOther, "/clients/"+c.Param("id")+"#limits")
@@ -97,5 +119,5 @@ func (w *site) changeClearances(c *gin.Context, err error) {
 		w.refused(c, err)
 		return
 	}
-	w.showClient(c, status, row, sentence+" Nothing was loosened.")
+	w.showClient(c, status, row, sentence+" Nothing was changed.")
 }

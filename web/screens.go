@@ -34,6 +34,7 @@ type screening struct {
 	Values     map[string]string
 	Clock      clockView
 	Faults     []faultLine
+	Cautions   *cautions
 }
 
 // faultLine is a fault that can be ticked as seen.
@@ -114,7 +115,7 @@ func (w *site) screens(c *gin.Context) {
 
 func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal string, values map[string]string) {
 	set := w.Limits(k.Client, w.Today())
-	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set, Refusal: refusal, Values: values,
+	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set, Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
 		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
 		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
 	failed := limit.FailedScreens(k.Client)

@@ -89,6 +89,8 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.POST("/plans/:id/check", w.keepRecheck)
 	r.POST("/clients/:id/clearances", w.addClearance)
 	r.POST("/clients/:id/clearances/remove", w.removeClearance)
+	r.POST("/clients/:id/instructions", w.addInstruction)
+	r.POST("/clients/:id/instructions/remove", w.removeInstruction)
 	r.GET("/plans/:id/teach", w.teach)
 	r.GET("/plans/:id/film/:item", w.film)
 	r.GET("/plans/:id/wrap-up", w.wrapUp)

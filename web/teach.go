@@ -45,6 +45,7 @@ type lessonItem struct {
 	SetUp    string        `json:"setUp"`
 	Adapt    []string      `json:"adapt"`
 	Dose     string        `json:"dose"`
+	Stop     []string      `json:"stop"`
 	Steps    []plan.Step   `json:"steps"`
 	Figures  lessonFigures `json:"figures"`
 }
@@ -83,7 +84,7 @@ func (w *site) teach(c *gin.Context) {
 	for i, it := range row.Plan.Items {
 		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
 			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0,
-			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), Steps: it.Steps, Adapt: []string{},
+			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
 			Figures: w.lessonFigures(it)}
 		sides := it.Sides
 		if len(sides) == 0 {
@@ -105,7 +106,7 @@ func (w *site) teach(c *gin.Context) {
 		}
 		l.Items = append(l.Items, item)
 	}
-	w.pages.render(c, http.StatusOK, "teach", gin.H{"Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
+	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(w.Limits(client.Client, w.Today()), false), "Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
 }
 
 // withSentence says what an exercise is done with, after its set-up.

@@ -208,6 +208,10 @@ func (c planCommand) Run(s streams) error {
 		err = printJSON(s.out, p)
 	} else {
 		printPlan(s.out, p)
+		for _, text := range app.Cautions(j.Limits(client, on), j.Library.Book) {
+			fmt.Fprintln(s.out, "caution:", text)
+		}
+		fmt.Fprintln(s.out, app.WhenToStop, app.WhenToCall)
 	}
 	return referred(err, p.Status)
 }

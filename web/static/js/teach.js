@@ -52,6 +52,7 @@
     $("t-cue").textContent = b.kind === "change" && b.label === "get ready" ? it.setUp : b.kind === "change" ? "Come up slowly, by the side." : b.kind === "rest" ? "Let go. Easy breath." : cues[((b.n || 1) - 1 + b.set) % cues.length];
     $("t-cue").classList.toggle("is-long", b.kind === "change");
     $("t-adapt").textContent = it.adapt.join("; ");
+    $("t-stop").textContent = it.stop.length ? "Stop: " + it.stop.join("; ") : "";
     $("t-set").textContent = b.sets > 1 ? "set " + (b.set + 1) + " of " + b.sets : "";
     $("t-dose").textContent = it.dose;
     const later = lesson.items[b.item + 1];

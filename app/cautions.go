@@ -1,0 +1,49 @@
+package app
+
+import (
+	"fmt"
+	"slices"
+
+	"restbend/core/limit"
+)
+
+// Cautions are what bears on a client today whatever is done, for every page on which
+// work is planned or taught, the most pressing first: raised risks, conditions that pull
+// two ways, rules that somebody loosened, and what a reading or age has set.
+func Cautions(set limit.Set, book limit.Book) []string {
+	var out []string
+	say := func(text string) {
+		if !slices.Contains(out, text) {
+			out = append(out, text)
+		}
+	}
+	for _, r := range set.Refer() {
+		say(r.Text)
+	}
+	for _, r := range set.Risks {
+		if r.Level == "raised" && !slices.Contains(saidElsewhere, r.ID) {
+			say(r.Because)
+		}
+	}
+	for _, text := range set.Conflicts {
+		say(text)
+	}
+	for _, k := range set.Cleared {
+		why := k.Rule
+		if r := book.Rule(k.Rule); r != nil {
+			why = r.Reason
+		}
+		say(fmt.Sprintf("Loosened: “%s”, cleared by %s on %s.", why, k.By, k.On))
+	}
+	return out
+}
+
+// saidElsewhere are risks whose sentence the name of the condition, or the one on falls,
+// says already.
+var saidElsewhere = []string{"bone_density", "chair_stand", "tandem_stance", "timed_up_and_go", "single_leg_left", "single_leg_right"}
+
+// WhenToStop and WhenToCall stand on everything that is taught from or taken home.
+const (
+	WhenToStop = "Stop at sharp pain, tingling, dizziness, a held breath or the first loss of form."
+	WhenToCall = "A doctor today for numbness between the legs, trouble with bladder or bowel, a leg that gets weaker or a foot that drops, chest pain, breathlessness at rest, a hot swollen calf, or a sudden worst headache."
+)
