@@ -88,3 +88,62 @@ func TestWhatIsMeasuredNow(t *testing.T) {
 	}
 	assert.Empty(t, slices.Sorted(maps.Keys(before)), "measured no more")
 }
+
+// plainFigures are what every exercise is held to, in the order of the columns.
+var plainFigures = []string{"lumbar_flexion", "lumbar_extension", "lumbar_side_bend_left", "lumbar_rotation_left", "thoracic_flexion", "thoracic_extension", "thoracic_rotation_left", "cervical_flexion", "cervical_extension",
+	"hip_flexion", "hip_extension", "hip_adduction", "hip_inward_turn", "knee_flexion", "shoulder_elevation", "straight_leg_raise", "lumbar_moment", "wrist_load", "forearm_load", "knee_load", "demand",
+	"trunk_lever_cm", "leg_lever_cm", "base_margin_cm", "hold_seconds", "end_range_held_seconds"}
+
+// TestEveryExerciseMeasuresAsBefore holds the main figures of all exercises, a line each,
+// with whatever is true of it, so that a change in the model shows where it reaches.
+func TestEveryExerciseMeasuresAsBefore(t *testing.T) {
+	const file = "testdata/plain.csv"
+	now := [][]string{append(append([]string{"variant"}, plainFigures...), "is")}
+	l := load(t)
+	for _, v := range l.Variants {
+		q := v.Plain().Measured.For(170, 70)
+		row := []string{v.ID}
+		for _, name := range plainFigures {
+			x, ok := q[name].(float64)
+			require.True(t, ok || q[name] == nil, name)
+			row = append(row, strconv.FormatFloat(x, 'g', -1, 64))
+		}
+		var is []string
+		for _, name := range slices.Sorted(maps.Keys(q)) {
+			if q[name] == true {
+				is = append(is, name)
+			} else if word, ok := q[name].(string); ok {
+				is = append(is, word)
+			}
+		}
+		now = append(now, append(row, strings.Join(is, " ")))
+	}
+	if *updateMeasured {
+		f, err := os.Create(file)
+		require.NoError(t, err)
+		require.NoError(t, csv.NewWriter(f).WriteAll(now))
+		require.NoError(t, f.Close())
+		return
+	}
+	was := cells(t, file)
+	require.Len(t, was, len(now)-1, "exercises came or went: look, then write it anew")
+	for i, row := range now[1:] {
+		old := was[i]
+		require.Equal(t, old[0], row[0])
+		for j, name := range plainFigures {
+			x, err := strconv.ParseFloat(row[j+1], 64)
+			require.NoError(t, err)
+			y, err := strconv.ParseFloat(old[j+1], 64)
+			require.NoError(t, err)
+			margin := max(0.11, 0.01*math.Abs(y))
+			if math.Abs(y) < 1 {
+				margin = 0.006
+			}
+			if strings.HasSuffix(name, "_load") {
+				margin = 0.002
+			}
+			assert.InDelta(t, y, x, margin, "%s of %s", name, row[0])
+		}
+		assert.Equal(t, old[len(old)-1], row[len(row)-1], "what is true of %s", row[0])
+	}
+}
