@@ -242,6 +242,19 @@ func TestPressureLevels(t *testing.T) {
 	assert.Equal(t, OK, For(Client{RestingPressure: "150/80", Conditions: []Condition{{ID: "raised_blood_pressure"}}}, book, today).Status())
 }
 
+// TestTheWorstReadingCounts: the one that is nearer to sending somebody on, by either
+// figure; what cannot be read is none.
+func TestTheWorstReadingCounts(t *testing.T) {
+	for _, c := range [][3]string{{"170/80", "150/92", "170/80"}, {"150/92", "170/80", "170/80"}, {"175/80", "120/112", "120/112"}, {"120/112", "175/80", "120/112"}, {"tall", "120/80", "120/80"}, {"110/70", "", "110/70"}} {
+		worst, ok := worstPressure(c[0], c[1])
+		want, _ := ReadPressure(c[2])
+		assert.True(t, ok)
+		assert.Equal(t, want, worst, "%s and %s", c[0], c[1])
+	}
+	_, ok := worstPressure("tall", "")
+	assert.False(t, ok)
+}
+
 func TestWordsOfAClient(t *testing.T) {
 	assert.Equal(t, "no condition noted", book.Words(Client{}))
 	assert.Equal(t, "disc, subacute · fusion, L4-S1 · curve, upper to the left · bone",

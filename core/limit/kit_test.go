@@ -35,6 +35,7 @@ func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {
 		"the arc":                  {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"low"}}, exercise.Settings{Arc: "low"}, ""},
 		"no other arc":             {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"high"}}, exercise.Settings{Arc: "low"}, "a low arc"},
 		"the nearest pillow":       {exercise.Settings{PillowCM: 8}, Owned{PillowCM: []float64{4, 10, 20}}, exercise.Settings{PillowCM: 10}, ""},
+		"the one pillow there is":  {exercise.Settings{PillowCM: 8}, Owned{PillowCM: []float64{5}}, exercise.Settings{PillowCM: 5}, ""},
 		"a pillow nobody asks for": {exercise.Settings{}, Owned{PillowCM: []float64{4}}, exercise.Settings{}, ""},
 		"no band asked for":        {exercise.Settings{}, Owned{Band: []string{"strong"}, WeightKG: []float64{3}, WedgeGrade: []int{1}, Arc: []string{"low"}}, exercise.Settings{}, ""},
 	} {
@@ -54,6 +55,9 @@ func TestWhatIsAssumedIsSaid(t *testing.T) {
 	assert.Equal(t, []string{"Height or mass was not given: 168 cm and 68 kg are used where they are missing.", "Pain now was not given: 0 is used.", "The breath was not measured: 5 seconds are used."}, said)
 	known := Client{HeightCM: 150, MassKG: 50, Pain: Pain{Now: whole(0)}, Measures: []Measure{{ID: "breath_seconds", Value: 4}}}
 	assert.Empty(t, For(known, book, today).Defaults)
+	tall := known
+	tall.HeightCM = 0
+	assert.EqualValues(t, DefaultHeightCM, For(tall, book, today).HeightCM)
 	known.MassKG = 0
 	assert.Equal(t, said[:1], For(known, book, today).Defaults)
 	set := For(known, book, today)
