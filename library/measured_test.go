@@ -65,10 +65,7 @@ func TestWhatIsMeasuredNow(t *testing.T) {
 		now = append(now, []string{id, "", "forms in order", strings.Join(order, "; ")})
 	}
 	if *updateMeasured {
-		f, err := os.Create(file)
-		require.NoError(t, err)
-		require.NoError(t, csv.NewWriter(f).WriteAll(now))
-		require.NoError(t, f.Close())
+		writeCells(t, file, now)
 		return
 	}
 	was := cells(t, file)
@@ -87,6 +84,14 @@ func TestWhatIsMeasuredNow(t *testing.T) {
 		assert.True(t, known && same, "%s: was %q", row, old)
 	}
 	assert.Empty(t, slices.Sorted(maps.Keys(before)), "measured no more")
+}
+
+func writeCells(t *testing.T, file string, rows [][]string) {
+	t.Helper()
+	f, err := os.Create(file)
+	require.NoError(t, err)
+	require.NoError(t, csv.NewWriter(f).WriteAll(rows))
+	require.NoError(t, f.Close())
 }
 
 // plainFigures are what every exercise is held to, in the order of the columns.
@@ -119,10 +124,7 @@ func TestEveryExerciseMeasuresAsBefore(t *testing.T) {
 		now = append(now, append(row, strings.Join(is, " ")))
 	}
 	if *updateMeasured {
-		f, err := os.Create(file)
-		require.NoError(t, err)
-		require.NoError(t, csv.NewWriter(f).WriteAll(now))
-		require.NoError(t, f.Close())
+		writeCells(t, file, now)
 		return
 	}
 	was := cells(t, file)

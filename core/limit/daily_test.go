@@ -87,11 +87,12 @@ func TestCurvesToOneSide(t *testing.T) {
 }
 
 func TestWarningSignsReadAsSentences(t *testing.T) {
-	for _, f := range RedFlags {
+	for i, f := range RedFlags {
 		s := For(Client{RedFlags: []string{f.ID}}, nil, day)
 		assert.Equal(t, Refer, s.Status(), f.ID)
 		assert.NotContains(t, s.Refer()[0].Text, "_", f.ID)
 		assert.Equal(t, slices.Contains(urgentFlags, f.ID), s.Refer()[0].Urgent, f.ID)
+		assert.Equal(t, i < 11, s.Refer()[0].Urgent, "the pages say that the first eleven are urgent: %s", f.ID)
 	}
 	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer()[0].Text, "numbness where a saddle would touch. This is urgent")
 }
