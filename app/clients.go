@@ -115,8 +115,8 @@ const (
 )
 
 // StartVisit keeps the answers given at the start of a visit. A warning sign, or a
-// pressure too high, sends the client on; another pain than the plan was made for plans
-// it anew. All of it is kept, or nothing.
+// pressure too high, sends the client on; another pain than the plan was made for, or
+// tighter limits by now, plans it anew. All of it is kept, or nothing.
 func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string, error) {
 	if v.Pain < 0 || v.Pain > 10 {
 		return "", &formats.Invalid{Path: "pain now", Want: fmt.Sprintf("expected a whole number from 0 to 10, found %d", v.Pain)}
@@ -142,15 +142,22 @@ func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string
 	if err := s.checkWhole(k); err != nil {
 		return "", err
 	}
-	then := GoOn
+	then, because := GoOn, fmt.Sprintf("pain today %d", v.Pain)
+	madeFor := row.Client
+	madeFor.Pain.Now = &v.Pain
+	now := s.Limits(k, s.Today())
 	switch {
-	case s.Limits(k, s.Today()).Status() == limit.Refer:
+	case now.Status() == limit.Refer:
 		then = SendOn
-	case v.Pain != row.Plan.PainNow && !row.Taught():
+	case row.Taught():
+	case v.Pain != row.Plan.PainNow:
 		then = PlannedAnew
+	case now.Tighter(s.Limits(madeFor, s.Today())):
+		then, because = PlannedAnew, "today’s limits"
 	}
 	anew := row.Plan
 	if then == PlannedAnew {
+		row.Client = k
 		wish := WishOf(row.Plan)
 		wish.PainNow = &v.Pain
 		if anew, err = s.PlanAs(ctx, row, wish); err != nil {
@@ -161,17 +168,29 @@ func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string
 		if err := t.ChangeClient(client.ID, client.Version, k, s.Now()); err != nil || then != PlannedAnew {
 			return err
 		}
-		return t.ChangePlan(row.ID, row.Revision, anew, fmt.Sprintf("pain today %d", v.Pain), s.Now())
+		if err := t.PlanFor(row.ID, k); err != nil {
+			return err
+		}
+		return t.ChangePlan(row.ID, row.Revision, anew, because, s.Now())
 	})
 }
 
-// withPressure is a client with the resting blood pressure of today; none leaves the
-// session planned as not under control.
+// AsksPressure says whether a client's blood pressure is asked for at each visit: it
+// matters to them, or a reading is kept that grows old.
+func AsksPressure(k limit.Client) bool {
+	return k.Has("raised_blood_pressure") || k.RestingPressure != ""
+}
+
+// withPressure is a client with the resting blood pressure of today. With none the
+// session is planned as not under control, or on the reading before where the condition
+// is not ticked.
 func withPressure(k limit.Client, typed string) (limit.Client, error) {
 	if p, ok := limit.ReadPressure(typed); typed != "" && (!ok || !p.Possible()) {
 		return k, &formats.Invalid{Path: "blood pressure", Want: fmt.Sprintf("expected a reading such as 128/78, found %q", typed)}
 	}
-	k.RestingPressure = typed
+	if typed != "" || k.Has("raised_blood_pressure") {
+		k.RestingPressure = typed
+	}
 	k.Conditions = slices.Clone(k.Conditions)
 	for i := range k.Conditions {
 		if k.Conditions[i].ID == "raised_blood_pressure" {

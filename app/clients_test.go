@@ -113,12 +113,28 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, 4, p.Plan.PainNow)
 	assert.Equal(t, 2, p.Revision)
 
+	risen := "165/98"
+	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 4, Pressure: &risen})
+	require.NoError(t, err)
+	assert.Equal(t, app.PlannedAnew, then, "it is not under control today")
+	k, p = at()
+	assert.Equal(t, 3, p.Revision)
+	assert.Equal(t, k.Client, p.Client, "and changes by hand are judged for today")
+	for _, it := range p.Plan.Items {
+		verdict := limit.Judge(s.Limits(k.Client, now), s.Library.Variant(it.Variant), limit.Kit{}).Verdict
+		assert.True(t, verdict != "avoid" || it.OnlySide != "", it.Variant)
+	}
+	none := ""
+	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 4, Pressure: &none})
+	require.NoError(t, err)
+	assert.Equal(t, app.GoOn, then, "without a reading it stays so")
+
 	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 6, Pressure: &high})
 	require.NoError(t, err)
 	assert.Equal(t, app.SendOn, then)
 	k, p = at()
 	assert.Equal(t, "184/96", k.Client.RestingPressure, "kept, so that the referral can be seen")
-	assert.Equal(t, 2, p.Revision, "and nothing is planned")
+	assert.Equal(t, 3, p.Revision, "and nothing is planned")
 	_, err = s.StartVisit(ctx, "nothing", app.Visit{})
 	assert.ErrorIs(t, err, store.ErrNotFound)
 }

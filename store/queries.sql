@@ -68,6 +68,9 @@ FROM plans WHERE client_id = ? ORDER BY on_date DESC, created_at DESC;
 -- name: change_plan
 UPDATE plans SET revision = ?, doc = ?, updated_at = ? WHERE id = ? AND revision = ? AND state = 'planned';
 
+-- name: plan_for
+UPDATE plans SET client_doc = ? WHERE id = ? AND state = 'planned';
+
 -- name: schedule_plan
 UPDATE plans SET on_date = ?, at_time = ?, updated_at = ? WHERE id = ? AND state = 'planned';
 

@@ -142,6 +142,15 @@ func (t *Tx) ChangePlan(id string, revision int, p plan.Plan, what string, now t
 	return err
 }
 
+// PlanFor keeps with a plan the client as it is planned for from now on.
+func (t *Tx) PlanFor(id string, c limit.Client) error {
+	doc, err := json.Marshal(c)
+	if err != nil {
+		return err
+	}
+	return t.one("plan_for", string(doc), id)
+}
+
 // StepTo makes another revision current: the one before, to take a change back,
 // or the one after, to make it again. ErrNotFound when there is none.
 func (t *Tx) StepTo(id string, revision, to int, now time.Time) error {

@@ -30,7 +30,7 @@ func (w *site) showIntake(c *gin.Context, status int, f intake) {
 	if f.Wrong == nil {
 		f.Wrong = map[string]string{}
 	}
-	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": limit.RedFlags, "Goals": w.offeredGoals(),
+	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": flagBoxes(f.Client.RedFlags), "Goals": w.offeredGoals(),
 		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Strengths": exercise.Strengths, "Arcs": exercise.Arcs, "Conditions": w.Conditions,
 		"Tasks": limit.Tasks, "Kept": w.kept(f)})
 }

@@ -223,9 +223,6 @@ func (f intake) Has(id string) bool { return f.Client.Has(id) }
 // HasTask says whether a daily task is ticked.
 func (f intake) HasTask(id string) bool { return slices.Contains(f.Client.Tasks, id) }
 
-// HasFlag says whether a warning sign is ticked.
-func (f intake) HasFlag(id string) bool { return slices.Contains(f.Client.RedFlags, id) }
-
 // HasGoal says whether a goal is ticked.
 func (f intake) HasGoal(p exercise.Purpose) bool { return slices.Contains(f.Client.Goals, p) }
 
@@ -240,3 +237,17 @@ func (f intake) HasArc(s string) bool { return slices.Contains(f.Client.Owned.Ar
 
 // Refuses says whether the client was marked as not bearing something.
 func (f intake) Refuses(b *bool) bool { return b != nil && !*b }
+
+// flagBox is a warning sign to be asked about.
+type flagBox struct {
+	limit.RedFlag
+	Marked bool
+}
+
+func flagBoxes(marked []string) []flagBox {
+	var out []flagBox
+	for _, f := range limit.RedFlags {
+		out = append(out, flagBox{f, slices.Contains(marked, f.ID)})
+	}
+	return out
+}

@@ -32,11 +32,11 @@ func (w *site) recheck(c *gin.Context) {
 	if !ok {
 		return
 	}
-	w.showRecheck(c, http.StatusOK, recheck{Row: row, Client: client, Pain: strconv.Itoa(row.Plan.PainNow), AskPressure: client.Client.Has("raised_blood_pressure")})
+	w.showRecheck(c, http.StatusOK, recheck{Row: row, Client: client, Pain: strconv.Itoa(row.Plan.PainNow), AskPressure: app.AsksPressure(client.Client)})
 }
 
 func (w *site) showRecheck(c *gin.Context, status int, r recheck) {
-	w.pages.render(c, status, "recheck", gin.H{"Check": r, "Flags": limit.RedFlags})
+	w.pages.render(c, status, "recheck", gin.H{"Check": r, "Flags": flagBoxes(c.PostFormArray("red_flags"))})
 }
 
 // keepRecheck keeps what was answered. A warning sign stops the session; another
@@ -47,7 +47,7 @@ func (w *site) keepRecheck(c *gin.Context) {
 		return
 	}
 	typed, pressure := strings.TrimSpace(c.PostForm("pain")), strings.TrimSpace(c.PostForm("pressure"))
-	asks := client.Client.Has("raised_blood_pressure")
+	asks := app.AsksPressure(client.Client)
 	pain, err := strconv.Atoi(typed)
 	if err != nil || pain < 0 || pain > 10 {
 		w.showRecheck(c, http.StatusUnprocessableEntity, recheck{row, client, typed, fmt.Sprintf("Pain now: expected a whole number from 0 to 10, found %q. Nothing was saved yet.", typed), asks, pressure})

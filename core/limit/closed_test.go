@@ -242,6 +242,21 @@ func TestPressureLevels(t *testing.T) {
 	assert.Equal(t, OK, For(Client{RestingPressure: "150/80", Conditions: []Condition{{ID: "raised_blood_pressure"}}}, book, today).Status())
 }
 
+func TestTighter(t *testing.T) {
+	of := func(c Client) Set { return For(c, book, today) }
+	free, capped := of(Client{}), of(Client{Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 40}}})
+	less := of(Client{Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 30}}})
+	assert.False(t, free.Tighter(free))
+	assert.False(t, capped.Tighter(capped))
+	assert.True(t, capped.Tighter(free))
+	assert.False(t, free.Tighter(capped))
+	assert.True(t, less.Tighter(capped))
+	assert.False(t, capped.Tighter(less))
+	soreToday := of(Client{Pain: Pain{Now: whole(4)}})
+	assert.True(t, soreToday.Tighter(free), "by what a session may hold")
+	assert.False(t, free.Tighter(soreToday))
+}
+
 // TestTheWorstReadingCounts: the one that is nearer to sending somebody on, by either
 // figure; what cannot be read is none.
 func TestTheWorstReadingCounts(t *testing.T) {
@@ -273,6 +288,11 @@ func TestAConditionInAFile(t *testing.T) {
 	assert.Equal(t, []string{"curves", "n", "side", "yes"}, back.Answered())
 	assert.Empty(t, back.With("curves", []Curve{}).With("side", "").With("yes", nil).With("n", nil).Answered(), "an empty answer is none")
 	assert.Len(t, back.Answered(), 4, "With makes another")
+	odd := Condition{ID: "a\x01\"b"}
+	b, err = odd.MarshalJSON()
+	require.NoError(t, err)
+	require.NoError(t, back.UnmarshalJSON(b))
+	assert.Equal(t, odd, back, "whatever was typed, so that it can be refused by name")
 	for _, bad := range []string{`[]`, `{"id":3}`, `{"id":"x","curves":["left"]}`} {
 		assert.Error(t, back.UnmarshalJSON([]byte(bad)), bad)
 	}

@@ -1,12 +1,9 @@
 package limit
 
 import (
-	"bytes"
 	"encoding/json"
-	"fmt"
 	"maps"
 	"slices"
-	"strconv"
 )
 
 // Condition is a condition's id with what was answered about it, by the fields of its
@@ -75,19 +72,14 @@ func (k Condition) Curves(field string) []Curve {
 // Answered names the fields that were answered, in alphabetical order.
 func (k Condition) Answered() []string { return slices.Sorted(maps.Keys(k.details)) }
 
-// MarshalJSON writes the flat object, the id first.
+// MarshalJSON writes the flat object.
 func (k Condition) MarshalJSON() ([]byte, error) {
-	var b bytes.Buffer
-	fmt.Fprintf(&b, `{"id":%s`, strconv.Quote(k.ID))
-	for _, field := range k.Answered() {
-		v, err := json.Marshal(k.details[field])
-		if err != nil {
-			return nil, err
-		}
-		fmt.Fprintf(&b, `,%s:%s`, strconv.Quote(field), v)
+	flat := maps.Clone(k.details)
+	if flat == nil {
+		flat = map[string]any{}
 	}
-	b.WriteByte('}')
-	return b.Bytes(), nil
+	flat["id"] = k.ID
+	return json.Marshal(flat)
 }
 
 // UnmarshalJSON reads the flat object. Whether the fields are known and the answers

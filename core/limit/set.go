@@ -122,6 +122,15 @@ func (s Set) Rows() iter.Seq[Limit] {
 	}
 }
 
+// Tighter says whether something is limited further than in another set, or only here.
+func (s Set) Tighter(than Set) bool {
+	return slices.ContainsFunc(s.rows, func(l Limit) bool {
+		return !slices.ContainsFunc(than.rows, func(o Limit) bool { return o.same(l) && o.most <= l.most })
+	}) || slices.ContainsFunc(s.session, func(k SessionCap) bool {
+		return !slices.ContainsFunc(than.session, func(o SessionCap) bool { return o.Count == k.Count && o.Max <= k.Max })
+	})
+}
+
 // Session is what a whole session may hold.
 func (s Set) Session() []SessionCap { return slices.Clone(s.session) }
 
