@@ -21,7 +21,7 @@ func Cautions(set limit.Set, book limit.Book) []string {
 		say(r.Text)
 	}
 	for _, r := range set.Risks {
-		if r.Level == "raised" && !slices.Contains(saidElsewhere, r.ID) {
+		if r.Level == "raised" && r.Within == "" {
 			say(r.Because)
 		}
 	}
@@ -37,10 +37,6 @@ func Cautions(set limit.Set, book limit.Book) []string {
 	}
 	return out
 }
-
-// saidElsewhere are risks whose sentence the name of the condition, or the one on falls,
-// says already.
-var saidElsewhere = []string{"bone_density", "chair_stand", "tandem_stance", "timed_up_and_go", "single_leg_left", "single_leg_right"}
 
 // WhenToStop and WhenToCall stand on everything that is taught from or taken home.
 const (

@@ -77,8 +77,12 @@ func TestFaultsSeenAndPressure(t *testing.T) {
 	assert.Equal(t, "/clients/"+id, resp.Header.Get("Location"), "too high for a session today")
 	_, page = get(t, srv.URL+"/clients/"+id)
 	assert.Contains(t, page, "186/100 is too high for a session today")
-	resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"pain": {"3"}, "pressure": {"128/78"}}, nil)
-	assert.Contains(t, resp.Header.Get("Location"), "/teach")
+	for _, to := range []string{"", "/teach"} {
+		resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"pain": {"3"}, "pressure": {"128/78"}}, nil)
+		assert.Equal(t, "/plans/"+plan.ID+to, resp.Header.Get("Location"), "the plan was made before the condition was known: anew first, then on")
+	}
+	_, page = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"pain": {"x"}, "red_flags": {"fever_unwell"}}, nil)
+	assert.Contains(t, page, `value="fever_unwell" checked`, "what was marked stays too")
 }
 
 // TestChairStandsAreCounted starts the half minute and counts three taps.

@@ -76,14 +76,19 @@ func TestWhatTheModelMeasuresNow(t *testing.T) {
 	}
 }
 
-// TestACrookedPostureIsSolvedAsBefore bends everything at once, so that an angle taken
-// the wrong way, or in another order, shows.
-func TestACrookedPostureIsSolvedAsBefore(t *testing.T) {
+// crooked bends everything at once.
+func crooked() Pose {
 	p := standing()
 	p.Lumbar, p.Thoracic, p.Cervical = Bend{Flexion: 20, Side: 10, Turn: 5}, Bend{Flexion: 10, Side: -5, Turn: 12}, Bend{Flexion: 8, Side: 4, Turn: 20}
 	p.Arms[Left] = Limb{Upper: Vec{1, 0.4, 0.3}, Lower: Vec{0.2, 0, 1}}
 	p.Legs[Right].Upper, p.Legs[Right].Lower = Vec{0.5, -0.1, -1}, Vec{-0.3, 0, -1}
-	f := solved(t, p, Scene{})
+	return p
+}
+
+// TestACrookedPostureIsSolvedAsBefore bends everything at once, so that an angle taken
+// the wrong way, or in another order, shows.
+func TestACrookedPostureIsSolvedAsBefore(t *testing.T) {
+	f := solved(t, crooked(), Scene{})
 	l := f.Carry(Scene{})
 	near := func(what string, got, now Vec) {
 		t.Helper()

@@ -33,7 +33,7 @@ type outside struct {
 func (f *Figure) outsides(pulls []Pull) []outside {
 	var out []outside
 	add := func(p Part, force Vec) {
-		on := outside{at: f.grip(p), force: force, side: sideOf(p)}
+		on := outside{at: f.Grip(p), force: force, side: sideOf(p)}
 		on.arm = strings.HasPrefix(string(p), "hand") || strings.HasPrefix(string(p), "elbow")
 		on.leg = !on.arm && !strings.HasPrefix(string(p), "hip")
 		out = append(out, on)
@@ -41,9 +41,9 @@ func (f *Figure) outsides(pulls []Pull) []outside {
 	for _, p := range pulls {
 		switch {
 		case p.To != nil:
-			add(p.Part, p.To.Sub(f.grip(p.Part)).Unit().Scale(p.Share))
+			add(p.Part, p.To.Sub(f.Grip(p.Part)).Unit().Scale(p.Share))
 		case p.Other != "":
-			toward := f.grip(p.Other).Sub(f.grip(p.Part)).Unit()
+			toward := f.Grip(p.Other).Sub(f.Grip(p.Part)).Unit()
 			add(p.Part, toward.Scale(p.Share))
 			add(p.Other, toward.Scale(-p.Share))
 		default:
@@ -55,9 +55,7 @@ func (f *Figure) outsides(pulls []Pull) []outside {
 
 // Grip is where something held or strapped on acts on a part: the middle of a hand, an
 // ankle, a knee, the side of a hip.
-func (f *Figure) Grip(p Part) Vec { return f.grip(p) }
-
-func (f *Figure) grip(p Part) Vec {
+func (f *Figure) Grip(p Part) Vec {
 	side := sideOf(p)
 	name, _, _ := strings.Cut(string(p), "_")
 	switch name {

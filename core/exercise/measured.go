@@ -149,18 +149,14 @@ func (m Measured) missing() error {
 func (m *Measured) mirror() {
 	m.one = [2][]float64{slices.Clone(m.values), slices.Clone(m.values)}
 	for _, q := range Registry {
-		for s := range q.Scopes {
-			if i := q.first + 2*s; q.Sided {
-				m.one[1][i], m.one[1][i+1] = m.one[1][i+1], m.one[1][i]
-			}
+		if !q.Sided {
+			continue
 		}
-	}
-	for _, q := range Registry {
 		for s := range q.Scopes {
-			if i := q.first + 2*s; q.Sided {
-				worse := math.Max(m.values[i], m.values[i+1])
-				m.values[i], m.values[i+1] = worse, worse
-			}
+			left := q.first + 2*s
+			m.one[1][left], m.one[1][left+1] = m.values[left+1], m.values[left]
+			worse := math.Max(m.values[left], m.values[left+1])
+			m.values[left], m.values[left+1] = worse, worse
 		}
 	}
 	for _, moment := range slices.Clone(m.Moments) {

@@ -205,7 +205,7 @@ func (q *Quantity) Key(side string, scope Scope) (Key, error) {
 // Split takes a name such as hip_flexion_left apart into the quantity and its side;
 // nil when there is no such quantity.
 func Split(name string) (q *Quantity, side string) {
-	if len(Registry) == 0 {
+	if len(Registry) == 0 { // named here, so that what is set up with a name waits for it
 		return nil, ""
 	}
 	if q := byID[name]; q != nil {
@@ -227,12 +227,8 @@ func KeyOf(name string) (Key, bool) {
 
 // mustKey is a key that the measuring itself needs.
 func mustKey(id, side string, scope Scope) Key {
-	for i := range Registry {
-		if Registry[i].ID == id {
-			k, err := Registry[i].Key(side, scope)
-			if err != nil {
-				panic(err)
-			}
+	if q, _ := Split(id); q != nil {
+		if k, err := q.Key(side, scope); err == nil {
 			return k
 		}
 	}

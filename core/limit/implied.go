@@ -34,8 +34,53 @@ func implied(c Client, on time.Time) []impliedCondition {
 	if p, ok := ReadPressure(c.RestingPressure); ok && p.high() {
 		add("raised_blood_pressure", "A resting pressure of %s is handled as not under control, whatever was ticked.", p)
 	}
-	if c.TallestHeightCM > 0 && c.HeightCM > 0 && c.TallestHeightCM-c.HeightCM >= heightLost && !c.Has("osteopenia") {
+	if c.TallestHeightCM > 0 && c.HeightCM > 0 && c.TallestHeightCM-c.HeightCM >= heightLost {
 		add("osteoporosis", "%g cm were lost since the tallest: until a doctor has looked at the spine, work goes on as after a broken vertebra.", c.TallestHeightCM-c.HeightCM)
+	}
+	return out
+}
+
+// fallsTest is what a test of balance or legs says of falling.
+type fallsTest struct {
+	Risk
+	short string // as one of several, where it is under its mark
+}
+
+// fallsTests reads the tests against their published marks.
+func fallsTests(c Client, on time.Time) []fallsTest {
+	var out []fallsTest
+	add := func(id string, raised bool, source, short, text string, args ...any) {
+		t := fallsTest{Risk{ID: id, Level: "usual", Because: fmt.Sprintf(text, args...), Source: source}, ""}
+		if raised {
+			t.Level, t.Within, t.short = "raised", "falls", short
+		}
+		out = append(out, t)
+	}
+	if v, _, n := c.measure("chair_stand_30s", ""); n > 0 {
+		switch mark, known := chairStandFor(c.age(on), c.Sex); {
+		case !known:
+			add("chair_stand", false, steadi, "", "%g chair stands in 30 seconds; the published figures begin at 60 and need age and sex.", v)
+		case v < float64(mark):
+			add("chair_stand", true, steadi, fmt.Sprintf("%g chair stands, under %d", v, mark),
+				"%g chair stands in 30 seconds, under %d for this age: below average, and falls are likelier.", v, mark)
+		default:
+			add("chair_stand", false, steadi, "", "%g chair stands in 30 seconds; %d or more is average or better for this age.", v, mark)
+		}
+	}
+	if v, tried := c.stage(3); tried {
+		add("tandem_stance", v < 10, steadi, fmt.Sprintf("heel to toe %g s, under 10", v), "Heel to toe was held %g s; under 10 s raises the risk of falling.", v)
+	}
+	if v, tried := c.stage(4); tried {
+		add("one_leg_stage", v < 5, steadi, fmt.Sprintf("on one leg %g s, under 5", v), "On one leg, the fourth stage, %g s; under 5 s raises the risk of falling.", v)
+	}
+	if v, _, n := c.measure("timed_up_and_go_s", ""); n > 0 {
+		add("timed_up_and_go", v >= 12, steadi, fmt.Sprintf("up and go %g s, 12 or more", v), "Up, three metres and back took %g s; 12 s or more raises the risk of falling.", v)
+	}
+	for _, side := range []string{"left", "right"} {
+		if v, _, n := c.measure("single_leg_stance_s", side); n > 0 && v < 5 {
+			add("single_leg_"+side, true, "Vellas et al., J Am Geriatr Soc 1997 (from memory)", fmt.Sprintf("on the %s leg %g s, under 5", side, v),
+				"On the %s leg %g s; under 5 s goes with injurious falls.", side, v)
+		}
 	}
 	return out
 }
@@ -43,29 +88,12 @@ func implied(c Client, on time.Time) []impliedCondition {
 // fallsBecause is what speaks for a risk of falling: an age, or a test under its mark.
 func fallsBecause(c Client, on time.Time) []string {
 	var out []string
-	say := func(yes bool, format string, args ...any) {
-		if yes {
-			out = append(out, fmt.Sprintf(format, args...))
-		}
+	if age := c.age(on); age >= fallsAge {
+		out = append(out, fmt.Sprintf("%d years old", age))
 	}
-	age := c.age(on)
-	say(age >= fallsAge, "%d years old", age)
-	if v, _, n := c.measure("chair_stand_30s", ""); n > 0 {
-		mark, known := chairStandFor(age, c.Sex)
-		say(known && v < float64(mark), "%g chair stands, under %d", v, mark)
-	}
-	if v, tried := c.stage(3); tried {
-		say(v < 10, "heel to toe %g s, under 10", v)
-	}
-	if v, tried := c.stage(4); tried {
-		say(v < 5, "on one leg %g s, under 5", v)
-	}
-	if v, _, n := c.measure("timed_up_and_go_s", ""); n > 0 {
-		say(v >= 12, "up and go %g s, 12 or more", v)
-	}
-	for _, side := range []string{"left", "right"} {
-		if v, _, n := c.measure("single_leg_stance_s", side); n > 0 {
-			say(v < 5, "on the %s leg %g s, under 5", side, v)
+	for _, t := range fallsTests(c, on) {
+		if t.short != "" {
+			out = append(out, t.short)
 		}
 	}
 	return out

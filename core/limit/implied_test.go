@@ -41,6 +41,7 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 		"100 lower":           {Client{RestingPressure: "130/100"}, "raised_blood_pressure"},
 		"159/99":              {Client{RestingPressure: "159/99"}, ""},
 		"4 cm lost":           {Client{HeightCM: 160, TallestHeightCM: 164}, "osteoporosis"},
+		"low bone mass too":   {Client{HeightCM: 160, TallestHeightCM: 164, Conditions: []Condition{{ID: "osteopenia"}}}, "osteoporosis"},
 		"3.9 cm lost":         {Client{HeightCM: 160, TallestHeightCM: 163.9}, ""},
 		"never measured":      {Client{TallestHeightCM: 164}, ""},
 	} {
@@ -57,6 +58,9 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 			assert.Empty(t, implied(ticked, today), "%s: what is ticked need not be implied", name)
 		}
 	}
+	stage := For(Client{Measures: one("balance_stage_s", "", 4, 3)}, book, today)
+	assert.Equal(t, []string{"falls", "one_leg_stage"}, []string{stage.Risks[0].ID, stage.Risks[1].ID}, "in one sentence, and each test by its own id")
+	assert.Equal(t, []string{"", "falls"}, []string{stage.Risks[0].Within, stage.Risks[1].Within})
 	set := For(Client{RestingPressure: "185/95"}, book, today)
 	require.Equal(t, Refer, set.Status(), "a reading counts without the condition too")
 	assert.Equal(t, "185/95 is too high.", set.Refer()[0].Text)

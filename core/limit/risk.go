@@ -48,33 +48,15 @@ func (s *Set) risks(c Client, on time.Time) {
 		if raised {
 			level = "raised"
 		}
-		s.Risks = append(s.Risks, Risk{id, level, fmt.Sprintf(format, args...), source})
+		s.Risks = append(s.Risks, Risk{ID: id, Level: level, Because: fmt.Sprintf(format, args...), Source: source})
 	}
 	age, because := c.age(on), fallsBecause(c, on)
 	if len(because) > 0 {
 		add("falls", true, steadi, "Falls are likelier: %s. Support stays in reach.", strings.Join(because, "; "))
 	}
 	falls := len(because) > 0
-	if v, _, n := c.measure("chair_stand_30s", ""); n > 0 {
-		switch limit, known := chairStandFor(age, c.Sex); {
-		case !known:
-			add("chair_stand", false, steadi, "%g chair stands in 30 seconds; the published figures begin at 60 and need age and sex.", v)
-		case v < float64(limit):
-			add("chair_stand", true, steadi, "%g chair stands in 30 seconds, under %d for this age: below average, and falls are likelier.", v, limit)
-		default:
-			add("chair_stand", false, steadi, "%g chair stands in 30 seconds; %d or more is average or better for this age.", v, limit)
-		}
-	}
-	if tandem, tried := c.stage(3); tried {
-		add("tandem_stance", tandem < 10, steadi, "Heel to toe was held %g s; under 10 s raises the risk of falling.", tandem)
-	}
-	if v, _, n := c.measure("timed_up_and_go_s", ""); n > 0 {
-		add("timed_up_and_go", v >= 12, steadi, "Up, three metres and back took %g s; 12 s or more raises the risk of falling.", v)
-	}
-	for _, side := range []string{"left", "right"} {
-		if v, _, n := c.measure("single_leg_stance_s", side); n > 0 && v < 5 {
-			add("single_leg_"+side, true, "Vellas et al., J Am Geriatr Soc 1997 (from memory)", "On the %s leg %g s; under 5 s goes with injurious falls.", side, v)
-		}
+	for _, t := range fallsTests(c, on) {
+		s.Risks = append(s.Risks, t.Risk)
 	}
 	// Who may fall, is out of training or well on in years moves with time in hand
 	// (common practice).
@@ -220,7 +202,7 @@ func (s *Set) boneClass(t float64) {
 	case t < -1:
 		level, word = "raised", "in the class of low bone mass (below −1)"
 	}
-	s.Risks = append(s.Risks, Risk{"bone_density", level, fmt.Sprintf("A T-score of %s is %s.", signed(t), word), "WHO 1994 (from memory)"})
+	s.Risks = append(s.Risks, Risk{ID: "bone_density", Level: level, Because: fmt.Sprintf("A T-score of %s is %s.", signed(t), word), Source: "WHO 1994 (from memory)", Within: "conditions"})
 }
 
 func signed(v float64) string { return strings.Replace(fmt.Sprintf("%g", v), "-", "−", 1) }
@@ -232,7 +214,7 @@ func (s *Set) heightLoss(c Client) {
 	}
 	lost := c.TallestHeightCM - c.HeightCM
 	if lost >= heightLost {
-		s.Risks = append(s.Risks, Risk{"height_loss", "raised",
-			fmt.Sprintf("%g cm shorter than at the tallest: ask the doctor to look at the spine.", lost), ownSource})
+		s.Risks = append(s.Risks, Risk{ID: "height_loss", Level: "raised",
+			Because: fmt.Sprintf("%g cm shorter than at the tallest: ask the doctor to look at the spine.", lost), Source: ownSource})
 	}
 }

@@ -15,6 +15,7 @@ type Risk struct {
 	Level   string `json:"level"` // usual or raised
 	Because string `json:"because"`
 	Source  string `json:"source"`
+	Within  string `json:"-"` // what says as much already: another risk's id, or conditions
 }
 
 // Need is a purpose the client wants trained, and why.

@@ -18,7 +18,7 @@ func sound(t *rapid.T, p plan.Plan, r plan.Request, before map[string]float64, a
 	sum := 0.0
 	for _, it := range p.Items {
 		v := lib.Variant(it.Variant)
-		if broken := r.Limits.Breaks(v.FormOf(it.Adaptations).Measured.On(alone(it))); len(broken) > 0 {
+		if broken := r.Limits.Breaks(v.FormAt(it.SurfaceShare, it.Adaptations).Measured.On(alone(it))); len(broken) > 0 {
 			t.Fatalf("after %s: %s breaks %s", after, it.Variant, broken[0].Rule)
 		}
 		if !plan.Offers(r, planLib, v) {
