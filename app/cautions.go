@@ -3,6 +3,7 @@ package app
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"restbend/core/limit"
 )
@@ -39,7 +40,16 @@ func Cautions(set limit.Set, book limit.Book) []string {
 }
 
 // WhenToStop and WhenToCall stand on everything that is taught from or taken home.
-const (
-	WhenToStop = "Stop at sharp pain, tingling, dizziness, a held breath or the first loss of form."
-	WhenToCall = "A doctor today for numbness between the legs, trouble with bladder or bowel, a leg that gets weaker or a foot that drops, chest pain, breathlessness at rest, a hot swollen calf, or a sudden worst headache."
-)
+const WhenToStop = "Stop at sharp pain, tingling, dizziness, a held breath or the first loss of form."
+
+// WhenToCall names the warning signs that are urgent.
+var WhenToCall = func() string {
+	var signs []string
+	for _, f := range limit.RedFlags {
+		if f.Urgent {
+			signs = append(signs, f.Name)
+		}
+	}
+	last := len(signs) - 1
+	return "See a doctor today for " + strings.Join(signs[:last], ", ") + " or " + signs[last] + "."
+}()

@@ -27,7 +27,8 @@ func TestCautionsOnEveryPage(t *testing.T) {
 	}
 	assert.NotContains(t, all, "T-score", "the condition says it")
 	assert.Empty(t, app.Cautions(judge.Limits(limit.Client{}, now), judge.Library.Book))
-	assert.Contains(t, app.WhenToCall, "bladder")
+	assert.Contains(t, app.WhenToCall, "See a doctor today for numbness where a saddle would touch, a change of bladder or bowel,")
+	assert.Contains(t, app.WhenToCall, " or a foot that newly drops.")
 }
 
 func TestInstructionsOnTheClient(t *testing.T) {

@@ -20,7 +20,7 @@ var RedFlags = []RedFlag{
 	{"progressive_leg_weakness", "Is a leg getting weaker?", "a leg that gets weaker", true},
 	{"both_legs_symptoms", "Pain, tingling or numbness down both legs?", "symptoms down both legs", true},
 	{"chest_pain_on_effort", "Chest pain or tightness on effort?", "chest pain on effort", true},
-	{"breathless_at_rest", "Out of breath while sitting still?", "breathless while sitting still", true},
+	{"breathless_at_rest", "Out of breath while sitting still?", "breathlessness while sitting still", true},
 	{"calf_swollen_hot", "A calf that is swollen, hot or sore to touch?", "a calf that is swollen or hot", true},
 	{"sudden_worst_headache", "A sudden headache, the worst ever?", "a sudden headache, the worst ever", true},
 	{"neck_pain_with_head_signs", "Neck pain with double vision, faintness, or trouble swallowing or speaking?", "neck pain with signs of the head", true},
