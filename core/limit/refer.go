@@ -23,7 +23,7 @@ var RedFlags = []RedFlag{
 	{"breathless_at_rest", "Out of breath while sitting still?", "breathlessness while sitting still", true},
 	{"calf_swollen_hot", "A calf that is swollen, hot or sore to touch?", "a calf that is swollen or hot", true},
 	{"sudden_worst_headache", "A sudden headache, the worst ever?", "a sudden headache, the worst ever", true},
-	{"neck_pain_with_head_signs", "Neck pain with double vision, faintness, or trouble swallowing or speaking?", "neck pain with signs of the head", true},
+	{"neck_pain_with_head_signs", "Neck pain with double vision, faintness, or trouble swallowing or speaking?", "neck pain with double vision, faintness or trouble swallowing", true},
 	{"new_foot_drop", "A foot that newly drops or drags?", "a foot that newly drops", true},
 	{"dizziness_on_effort", "Dizziness or fainting on effort?", "dizziness on effort", false},
 	{"significant_trauma", "A fall, crash or blow before this began?", "a fall, crash or blow", false},
