@@ -78,6 +78,8 @@ func unit(name string, v any) string {
 		return fmt.Sprintf("%.0f N·m", f)
 	case exercise.Points:
 		return fmt.Sprintf("%.1f of 10", f)
+	case exercise.Steps:
+		return fmt.Sprintf("%.0f steps", f)
 	case exercise.Share:
 		return fmt.Sprintf("%.0f%% of body weight", f*100)
 	case exercise.Seconds:

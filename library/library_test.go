@@ -77,6 +77,29 @@ func disc(stage string) limit.Client {
 	return limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", stage).With("side", "left").With("eases", "extension")}}
 }
 
+// Steps of balance, counted by hand: 1 on two feet, 2 narrow, 3 on one; one more for a
+// heel up, eyes closed, a turning head and hands that hold something, one less for a hand
+// or a back on a support.
+func TestStepsOfBalance(t *testing.T) {
+	l := load(t)
+	for id, want := range map[string]float64{"pelvic_tilt": 0, "six_directions_chair": 0, "half_squat": 1, "plank_wall": 0, "pelvic_tilt_standing_wall": 1,
+		"heel_raise": 2, "heel_raise_rail": 1, "anti_rotation_press": 2, "tandem_rail": 1, "half_kneeling_press": 2, "single_leg": 3, "single_leg_rail": 2,
+		"single_leg_heel_up": 3, "single_leg_head_turns": 4, "single_leg_eyes_closed": 4, "one_side_carry_march": 4, "hinge_stick": 2} {
+		assert.Equal(t, want, l.Variant(id).Plain().Measured.Number("balance_steps"), id)
+	}
+}
+
+// A region that is bent while the weight of the lifted pelvis hangs on it is under load,
+// however small its net moment.
+func TestRollingUpLoadsWhatIsBent(t *testing.T) {
+	l := load(t)
+	loaded := func(id, quantity string) float64 { return l.Variant(id).Plain().Measured.Number(quantity) }
+	assert.InDelta(t, loaded("curl_shoulder_blades", "lumbar_flexion"), loaded("curl_shoulder_blades", "lumbar_flexion_loaded"), 1)
+	assert.Greater(t, loaded("curl_shoulder_blades", "thoracic_flexion_loaded"), 10.0)
+	assert.Zero(t, loaded("pelvic_tilt", "lumbar_flexion_loaded"), "the floor carries the pelvis")
+	assert.Greater(t, loaded("curl_low", "lumbar_flexion_loaded"), 10.0)
+}
+
 func TestEachConditionSpeaksToAtLeastTwo(t *testing.T) {
 	l := load(t)
 	for _, d := range l.Book {

@@ -11,7 +11,8 @@ type Angles struct {
 	KneeFlexion   [2]float64
 	ShoulderLift  [2]float64 // of the upper arm from hanging by the side
 	ElbowFlexion  [2]float64
-	StraightRaise [2]float64 // hip flexion while the knee is nearly straight, else 0
+	AnkleLift     [2]float64 // the foot drawn up toward the shin; negative is pointed
+	StraightRaise [2]float64 // how far the nerve behind a straight leg is drawn out; see nerve
 }
 
 // Angles measures the figure's limbs.
@@ -35,13 +36,27 @@ func (f *Figure) Angles() Angles {
 		twist := degrees(math.Atan2(swung.Cross(knee).Dot(t), swung.Dot(knee)))
 		a.HipRotation[s] = twist * signed(s)
 		a.KneeFlexion[s] = t.AngleTo(leg.Lower())
-		if a.KneeFlexion[s] < 20 {
-			a.StraightRaise[s] = math.Max(0, a.HipFlexion[s])
-		}
+		a.AnkleLift[s] = leg.Lower().AngleTo(leg.Tip) - 90
+		a.StraightRaise[s] = nerve(a.HipFlexion[s], a.KneeFlexion[s], a.AnkleLift[s])
 		a.ShoulderLift[s] = arm.Upper().AngleTo(f.Chest.U.Scale(-1))
 		a.ElbowFlexion[s] = arm.Upper().AngleTo(arm.Lower())
 	}
 	return a
+}
+
+// softKnee is the bend in degrees up to which a knee still counts as straight.
+const softKnee = 20
+
+// nerve is how far a leg draws out the nerve behind it, as the degrees of a straight leg
+// raised with the foot at rest. A knee that bends past softKnee slackens it two and a half
+// times as fast as the hip draws it out; drawing the foot up adds half of its degrees, as
+// in the test after Bragard, once the leg is raised at all (both common practice).
+func nerve(hip, knee, ankle float64) float64 {
+	raised := hip - 2.5*math.Max(0, knee-softKnee)
+	if raised <= 0 {
+		return 0
+	}
+	return raised + math.Max(0, math.Min(ankle, raised))/2
 }
 
 func clamp(x, lo, hi float64) float64 { return math.Max(lo, math.Min(hi, x)) }

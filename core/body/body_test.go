@@ -144,6 +144,31 @@ func TestAngles(t *testing.T) {
 	assert.InDelta(t, 45, f.Angles().StraightRaise[Left], 0.5)
 }
 
+// Half of 20° of foot on top of the raise; 2.5° less for each degree of knee past 20°.
+func TestNerveBehindALeg(t *testing.T) {
+	for _, c := range []struct {
+		says             string
+		hip, knee, ankle float64
+		want             float64
+	}{
+		{"raised straight, the foot at rest", 60, 0, -30, 60},
+		{"a soft knee is still straight", 60, 20, 0, 60},
+		{"the foot drawn up adds half", 60, 0, 20, 70},
+		{"a knee that bends slackens it", 60, 30, 0, 35},
+		{"sitting on a chair", 90, 90, 0, 0},
+		{"standing with the shin leaning forward", 0, 0, 19, 0},
+		{"hardly raised, the foot adds no more than half of that", 8, 0, 20, 12},
+		{"behind the body", -10, 0, 20, 0},
+	} {
+		assert.InDelta(t, c.want, nerve(c.hip, c.knee, c.ankle), 1e-9, c.says)
+	}
+	p := standing()
+	p.Legs[Left] = Limb{Upper: Vec{1, 0, -1}, Lower: Vec{1, 0, -1}, Pole: Vec{1, 0, 1}, End: Vec{0.64, 0, 1}}
+	f := solved(t, p, Scene{})
+	assert.InDelta(t, 12.4, f.Angles().AnkleLift[Left], 0.5, "45° down in front and 57.4° up: 102.4° between")
+	assert.InDelta(t, 51.2, f.Angles().StraightRaise[Left], 0.5)
+}
+
 func TestCarry(t *testing.T) {
 	t.Run("standing shares alike", func(t *testing.T) {
 		f := solved(t, standing(), Scene{})

@@ -130,8 +130,10 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	var onOne float64 // the last second on two feet
 	var headLift, headLow, single bool
 	var lies [2]bool
+	var onHead float64
+	var heelUp, leaning bool
 	kneels := m.Position == "kneeling" || m.Position == "half_kneeling"
-	stands := -1 // least steady base, by its place in the order
+	stands, feet := -1, -1 // least steady base, by its place in the order, with a hand on a support and by the feet alone
 	carried := make([]body.Loads, len(frames))
 	held, scene := outsideOf(m, frames), m.Scene
 	overhead := false
@@ -155,6 +157,8 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		}
 		resisted := m.resisted()
 		loaded := [3]bool{resisted || loads.LowBack > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
+		low, ribs := rolledUp(fig, loads)
+		loaded[0], loaded[1] = loaded[0] || low, loaded[1] || ribs
 		kept := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
 		if f.Rolling {
 			continue
@@ -173,9 +177,13 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		out.Moments = append(out.Moments, now)
 		limbs.take(fig, loads)
 		headLift = headLift || fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && loads.Share(body.HeadPart) < 0.02
+		onHead = math.Max(onHead, loads.Share(body.HeadPart))
 		headLow = headLow || fig.Skull().At.Z < fig.Spine[14].At.Z-0.08
 		if f.Pose != "" {
-			stands = max(stands, baseOrder(base(m, fig, loads)))
+			stands = max(stands, baseOrder(base(m, fig, loads, m.Hands)))
+			feet = max(feet, baseOrder(base(m, fig, loads, false)))
+			heelUp = heelUp || standsOnBall(fig, loads)
+			leaning = leaning || !m.Hands && loads.Share(handPart[:]...)+loads.Share(forearmPart[:]...) > leansOn
 			kneels = kneels || loads.Share(kneePart[0])+loads.Share(kneePart[1]) > 0.05
 		}
 	}
@@ -197,6 +205,8 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	}
 	out.flag("overhead_load", overhead)
 	out.flag("head_lift", headLift)
+	out.put("head_load", onHead)
+	out.put("balance_steps", float64(m.balance(feet, frames, single, heelUp, leaning)))
 	out.flag("head_below_heart", headLow)
 	out.flag("hips_above_heart", m.Hold > heartSeconds && raisedHips(m, frames))
 	out.flag("prone", m.Position == "prone")
@@ -365,17 +375,78 @@ func singleLeg(m Movement, l body.Loads) bool {
 	return on == 1
 }
 
+// rolledUp says which regions carry the weight of a pelvis that is rolled up off the
+// floor: the low back as soon as it is up, the ribs once the lowest are off the floor too.
+// The shape does not tell who carries: a region bent under weight is under load, however
+// small its net moment.
+func rolledUp(f *body.Figure, l body.Loads) (lowBack, ribs bool) {
+	up := f.Pelvis.F.Z > -0.5 && f.Origin.Z > liftedPelvis && l.Share(body.Seat, "hip_left", "hip_right") < 0.02 &&
+		l.Share(body.ChestPart, "shoulder_left", "shoulder_right", body.HeadPart) > carriesAbove && f.Chest.F.Z > 0
+	return up, up && f.LowestRibs().Z > liftedPelvis
+}
+
+// carriesAbove is the share of body weight on chest, shoulders and head from which the
+// spine below hangs on them.
+const carriesAbove = 0.3
+
+// balanceOn is how hard standing is by its base, in steps; a base that is not here needs
+// no balance.
+var balanceOn = map[string]int{"feet_apart": 1, "narrow": 2, "single": 3}
+
+// balance is how hard a movement is to balance, in steps: its least steady base, and one
+// more each with a heel up, eyes closed, the head turning, or the hands taken by what they
+// hold; one less for hands that lean or hold on (common practice).
+func (m Movement) balance(feet int, frames []Frame, single, heelUp, leaning bool) int {
+	base := byID["base_of_support"].Order[feet]
+	if single {
+		base = "single"
+	}
+	steps := balanceOn[base]
+	if steps == 0 {
+		return 0
+	}
+	turns := slices.ContainsFunc(frames, func(f Frame) bool { return math.Abs(f.Figure.Pose.Cervical.Turn) > headTurns })
+	taken := slices.ContainsFunc(m.Held, func(h Held) bool {
+		return h.Kind == "stick" || slices.Contains(h.At, handPart[0]) || slices.Contains(h.At, handPart[1])
+	})
+	for _, harder := range []bool{heelUp && base != "narrow", m.EyesClosed, turns, taken} {
+		if harder {
+			steps++
+		}
+	}
+	if m.Hands || leaning {
+		steps--
+	}
+	return steps
+}
+
+const (
+	headTurns = 20   // degrees from which a turning head makes standing harder
+	leansOn   = 0.02 // share of body weight on the hands from which they steady
+	heelDrop  = 0.25 // how far down a foot points, of its length, when its heel is up
+)
+
+// standsOnBall says whether a foot that carries has its heel up.
+func standsOnBall(f *body.Figure, l body.Loads) bool {
+	for s := body.Left; s <= body.Right; s++ {
+		if l.Share(ballPart[s], toesPart[s]) > 0.05 && f.Legs[s].Tip.Z < -heelDrop {
+			return true
+		}
+	}
+	return false
+}
+
 // baseOrder is the place of a base in the order of base_of_support, steadiest first.
 func baseOrder(base string) int { return slices.Index(byID["base_of_support"].Order, base) }
 
-// base is what one posture stands on. A hand on a support counts the feet as
-// apart; so do feet side by side with the heels down.
-func base(m Movement, f *body.Figure, l body.Loads) string {
+// base is what one posture stands on. A hand on a support or the back at a wall counts
+// the feet as apart; so do feet side by side with the heels down.
+func base(m Movement, f *body.Figure, l body.Loads, hands bool) string {
 	switch m.Position {
 	case "supine", "side_lying", "prone":
 		return "lying"
 	case "half_kneeling":
-		if !m.Hands {
+		if !hands {
 			return "narrow"
 		}
 		return "wide"
@@ -384,7 +455,8 @@ func base(m Movement, f *body.Figure, l body.Loads) string {
 	case "floor_sit", "chair_sit":
 		return "seated"
 	}
-	if m.Hands {
+	backAtWall := slices.ContainsFunc(l.Contacts, func(c body.Contact) bool { return m.Scene.Behind != 0 && c.At.X == m.Scene.Behind })
+	if hands || backAtWall {
 		return "feet_apart"
 	}
 	arms := l.Share(handPart[:]...) + l.Share(forearmPart[:]...)

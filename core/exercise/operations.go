@@ -140,12 +140,15 @@ func armsLower(p body.Pose) body.Pose {
 	return p
 }
 
+// nearlyLong is the bend in degrees up to which a knee can be bent further as a help.
+const nearlyLong = 40
+
 // bentLever bends the knees of legs that reach out long and free, so that less
 // of the leg is far from the hip.
 func bentLever(p body.Pose) body.Pose {
 	for s, leg := range p.Legs {
 		upper, lower := leg.Upper.Unit(), leg.Lower.Unit()
-		if leg.Pin != nil || upper == (body.Vec{}) || upper.AngleTo(lower) > 25 || upper.Z < -0.7 && p.Base == body.Standing {
+		if leg.Pin != nil || upper == (body.Vec{}) || upper.AngleTo(lower) > nearlyLong || upper.Z < -0.7 && p.Base == body.Standing {
 			continue
 		}
 		axis := upper.Cross(leg.Pole).Unit() // the knee bends away from where it points

@@ -26,6 +26,7 @@ const (
 	Heights Unit = "share of height"               // published in centimetres
 	Seconds Unit = "seconds"
 	Points  Unit = "points of 10"
+	Steps   Unit = "steps" // 1 on two feet, 2 narrow, 3 on one, and more as balancing is made harder
 )
 
 // Scope is when in a movement a quantity is looked at.
@@ -98,6 +99,8 @@ var Registry = register(
 		{ID: "hold_seconds", Kind: Number, Unit: Seconds, Scopes: underLoad, Words: "hold"},
 		{ID: "effort_held_seconds", Kind: Number, Unit: Seconds, Scopes: always, Words: "hold against effort"},
 		{ID: "end_range_held_seconds", Kind: Number, Unit: Seconds, Scopes: always, Words: "hold at the end of a range"},
+		{ID: "balance_steps", Kind: Number, Unit: Steps, Scopes: always, Words: "difficulty of balance"},
+		{ID: "head_load", Kind: Number, Unit: Share, Scopes: always, Words: "weight on the head"},
 		{ID: "demand", Kind: Number, Unit: Points, Scopes: always, Words: "effort, of 10"},
 
 		{ID: "head_lift", Kind: Flag, Scopes: always, Words: "lifting the head when lying"},
