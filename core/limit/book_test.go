@@ -105,6 +105,33 @@ func TestDescriptionMistakes(t *testing.T) {
 			assert.Contains(t, m.Want, c.want, name)
 		}
 	}
+	for name, allow := range map[string]func(*Description){
+		"curves large from anything above 0": func(d *Description) { d.Fields[4].Large = 0.5 },
+		"a limit and a want":                 func(d *Description) { d.Rules[0].Wants = []exercise.Purpose{"balance"} },
+		"two wants alone":                    func(d *Description) { d.Rules[0].Limits, d.Rules[0].Wants = nil, []exercise.Purpose{"balance", "gait"} },
+		"a manner alone":                     func(d *Description) { d.Rules[0].Limits, d.Rules[0].Manner = nil, Manners[:1] },
+		"a cap alone": func(d *Description) {
+			d.Rules[0].Limits, d.Rules[0].Session = nil, []SessionCap{{Count: FlexionCycles, Max: 0.5}}
+		},
+		"a referral alone":       func(d *Description) { d.Rules[0].Limits, d.Rules[0].Refer = nil, true },
+		"a most of nothing":      limit(RuleLimit{Quantity: "lumbar_flexion", Max: number(0)}),
+		"with over nothing":      limit(RuleLimit{Quantity: "lumbar_flexion", Max: five, With: &With{"lumbar_rotation", 0}}),
+		"the least of all words": limit(RuleLimit{Quantity: "spring_load", Word: "none"}),
+	} {
+		d := sound()
+		allow(&d)
+		assert.NoError(t, d.Check(), name)
+	}
+	for name, spoil := range map[string]func(*Description){
+		"a referral with a cap": func(d *Description) {
+			d.Rules[0].Limits, d.Rules[0].Refer, d.Rules[0].Session = nil, true, []SessionCap{{Count: FlexionCycles, Max: 3}}
+		},
+		"a referral with a limit": func(d *Description) { d.Rules[0].Refer, d.Rules[0].Limits = true, d.Rules[0].Limits[:1] },
+	} {
+		d := sound()
+		spoil(&d)
+		assert.ErrorContains(t, d.Check(), "sets no limits", name)
+	}
 	sideless := sound()
 	sideless.Fields = sideless.Fields[1:]
 	assert.ErrorContains(t, sideless.Check(), "asks for no side")

@@ -13,6 +13,33 @@ func done(s exercise.Settings) *exercise.Variant {
 	return &exercise.Variant{Settings: s, Forms: []*exercise.Form{{Measured: exercise.AtRest()}}}
 }
 
+// TestASurfaceOfAnotherHeight: as written it is 51 cm for a figure of 170 cm, 0.30 of the
+// height; from 0.27 to 0.48 it is the same exercise. Of a client of 160 cm that is 43.2
+// to 76.8 cm, and 48 cm is the nearest to what is written.
+func TestASurfaceOfAnotherHeight(t *testing.T) {
+	set := For(Client{HeightCM: 160}, book, today)
+	for name, c := range map[string]struct {
+		has   []float64
+		gets  float64
+		lacks bool
+	}{
+		"its own height": {[]float64{48}, 48, false}, "the nearest": {[]float64{70, 50, 44}, 50, false}, "as low as goes": {[]float64{43.3}, 43.3, false},
+		"too low": {[]float64{43}, 51, true}, "as high as goes": {[]float64{76.7}, 76.7, false}, "too high": {[]float64{77}, 51, true},
+		"nothing there": {[]float64{}, 51, true}, "nobody asked": {nil, 51, false},
+	} {
+		j := Judge(set, done(exercise.Settings{SurfaceCM: 51}), Kit{Owned{SurfaceCM: c.has}})
+		assert.InDelta(t, c.gets, j.Settings.SurfaceCM, 1e-9, name)
+		assert.Equal(t, c.lacks, j.Lacks != "", name)
+		if c.lacks {
+			assert.Equal(t, "a surface 43 to 77 cm high", j.Lacks, name)
+		} else if c.has != nil {
+			assert.InDelta(t, c.gets/160, j.Share, 1e-9, name)
+		}
+	}
+	floor := Judge(set, done(exercise.Settings{}), Kit{Owned{SurfaceCM: []float64{45}}})
+	assert.Zero(t, floor.Settings.SurfaceCM, "it leans on nothing")
+}
+
 // TestSmallThingsAreFittedToWhatIsThere: the nearest of what there is, never a heavier
 // one; what is not asked about is taken to be as usual.
 func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {

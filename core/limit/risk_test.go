@@ -57,6 +57,21 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 	} {
 		assert.Equal(t, c.level, riskOf(Client{Measures: c.measures}, c.risk).Level, "%s %v", c.risk, c.measures)
 	}
+	for _, c := range []struct { // a ratio wants both of its parts
+		risk     string
+		measures []Measure
+	}{
+		{"side_bridge_balance", sides("side_bridge_s", 60, 64)[:1]}, {"side_bridge_balance", sides("side_bridge_s", 60, 64)[1:]},
+		{"side_bridge_balance", sides("side_bridge_s", 0, 64)},
+		{"front_to_back", one("back_extensor_hold_s", 100)}, {"front_to_back", one("trunk_flexor_hold_s", 100)},
+		{"front_to_back", append(one("back_extensor_hold_s", 0), one("trunk_flexor_hold_s", 9)...)},
+		{"side_to_back", one("back_extensor_hold_s", 100)}, {"side_to_back", sides("side_bridge_s", 70, 76)},
+	} {
+		assert.Empty(t, riskOf(Client{Measures: c.measures}, c.risk).Level, "%s %v", c.risk, c.measures)
+	}
+	assert.Equal(t, "raised", riskOf(Client{Measures: append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 76, 0)[0])}, "side_to_back").Level, "one side is enough")
+	assert.Contains(t, riskOf(Client{Measures: sides("side_bridge_s", 50, 40)}, "side_bridge_balance").Because, "0.80")
+	assert.Contains(t, riskOf(Client{Measures: append(one("back_extensor_hold_s", 50), one("trunk_flexor_hold_s", 100)...)}, "front_to_back").Because, "2.00")
 	assert.Contains(t, riskOf(Client{Measures: one("trunk_rotation_angle_deg", 7)}, "trunk_rotation").Because, "ask the specialist")
 	rising := append(one("trunk_rotation_angle_deg", 2), one("trunk_rotation_angle_deg", 5)...)
 	assert.Contains(t, riskOf(Client{Measures: rising}, "trunk_rotation").Because, "ask the specialist", "a rise of 3°")
@@ -104,6 +119,38 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		assert.Equal(t, v.level, level, "%v", v)
 		assert.NotEmpty(t, why)
 	}
+	for _, c := range []struct {
+		test           string
+		position       exercise.Position
+		exercise, want string
+	}{
+		{"half_squat", "standing", "closed", "full"}, {"half_squat", "standing", "open", "part"}, {"half_squat", "standing", "semi_closed", "full"},
+		{"half_squat", "chair_sit", "closed", "part"}, {"half_squat", "supine", "open", "part"},
+	} {
+		test, _ := FindScreenTest(c.test)
+		level, _ := test.Answer("dissociation", &exercise.Variant{Chain: c.exercise, Position: c.position, Purposes: []exercise.Purpose{"dissociation"}})
+		assert.Equal(t, c.want, level, "%v", c)
+	}
+	free := ScreenTest{Chain: "open", Orientation: "lying"}
+	for _, c := range []struct {
+		chain    string
+		position exercise.Position
+		why      string
+	}{{"closed", "standing", "trains it standing"}, {"open", "supine", "as the task is done"}, {"open", "four_point", "trains it on hands and knees"}} {
+		level, why := free.Answer("breath", &exercise.Variant{Chain: c.chain, Position: c.position, Purposes: []exercise.Purpose{"mobility", "breath"}})
+		assert.Equal(t, "full", level, "%v: a lying task of a free limb is trained in any posture", c)
+		assert.Contains(t, why, c.why)
+	}
+	seated := ScreenTest{Chain: "closed", Orientation: "seated"}
+	for _, c := range []struct {
+		chain    string
+		position exercise.Position
+		why      string
+	}{{"open", "standing", "a beginning"}, {"closed", "standing", "the task is done seated"}, {"open", "chair_sit", "the task stands on it"}} {
+		level, why := seated.Answer("breath", &exercise.Variant{Chain: c.chain, Position: c.position, Purposes: []exercise.Purpose{"breath"}})
+		assert.Equal(t, "part", level, "%v", c)
+		assert.Contains(t, why, c.why)
+	}
 	deep, _ := FindScreenTest("forward_bend_ease")
 	assert.Contains(t, deep.Barred(Set{rows: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}), "Fragile.")
 	assert.Empty(t, deep.Barred(Set{}))
@@ -113,6 +160,23 @@ func TestConflictsSayWhatRemains(t *testing.T) {
 	both := Client{Conditions: []Condition{Condition{ID: "disc_sciatica"}.With("eases", "extension"), {ID: "extension_sensitive"}}}
 	assert.Contains(t, For(both, book, today).Conflicts[0], "Ask the clinician")
 	assert.Empty(t, For(Client{Conditions: both.Conditions[:1]}, book, today).Conflicts)
+	bending := func(way string) Condition { return Condition{ID: "disc_sciatica"}.With("eases", way) }
+	for _, c := range []struct {
+		says string
+		of   []Condition
+	}{
+		{"presses on fragile vertebrae", []Condition{bending("flexion"), {ID: "osteoporosis"}}}, {"presses on fragile vertebrae", []Condition{bending("flexion"), {ID: "osteopenia"}}},
+		{"stays above the waist", []Condition{{ID: "extension_sensitive"}, {ID: "osteoporosis"}}}, {"control that is missing", []Condition{{ID: "hypermobility"}, {ID: "desk_stiffness"}}},
+	} {
+		set := For(Client{Conditions: c.of}, book, today)
+		if assert.Len(t, set.Conflicts, 1, "%v", c.of) {
+			assert.Contains(t, set.Conflicts[0], c.says)
+		}
+		for _, k := range c.of {
+			assert.Empty(t, For(Client{Conditions: []Condition{k}}, book, today).Conflicts, "%s alone", k.ID)
+		}
+	}
+	assert.Empty(t, For(Client{Conditions: []Condition{bending("extension"), {ID: "osteoporosis"}}}, book, today).Conflicts)
 }
 
 func TestFusedRegions(t *testing.T) {
