@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/formats"
@@ -316,6 +317,16 @@ func (j *Judge) Plan(c limit.Client, w Wish, on time.Time) (plan.Plan, error) {
 		return plan.Plan{}, err
 	}
 	return j.planOf(r, assumed), nil
+}
+
+// Instead is what keeps the purpose of an exercise that a client is to avoid; nil where
+// there is nothing safe for it in the client's place.
+func (j *Judge) Instead(c limit.Client, variant string, on time.Time) *exercise.Variant {
+	r, _, err := j.Request(c, Wish{}, on)
+	if err != nil {
+		return nil
+	}
+	return j.Library.Variant(plan.Instead(r, j.PlanLibrary(), j.Library.Variant(variant), nil))
 }
 
 // PlanRest plans what is left of a session that a record tells of, for so many

@@ -114,7 +114,7 @@ func (f familyFile) variant(w written, poses map[string]body.Pose, limbs namedLi
 		return nil, err
 	}
 	out := &v.Variant
-	out.Family, out.MayAdapt, out.Show.Held = f.Family, v.bears(), v.Held
+	out.Family, out.MayAdapt, out.Show.Held = f.Family, v.bears(movement), v.Held
 	out.Studio, out.Home = timed(v.Studio, movement), timed(v.Home, movement)
 	if out.EndPosition == "" {
 		out.EndPosition = out.Position
@@ -138,14 +138,19 @@ func (f familyFile) variant(w written, poses map[string]body.Pose, limbs namedLi
 // mostAdaptations is how many adaptations a variant may bear.
 const mostAdaptations = 6
 
-// bears are the adaptations the variant names, and padding under the knees of
-// whatever kneels.
-func (v variantFile) bears() []string {
+// bears are the adaptations the variant names, padding under the knees of whatever
+// kneels, and fists for the hands of whoever is on hands and knees.
+func (v variantFile) bears(m exercise.Movement) []string {
+	bears := slices.Clone(v.MayAdapt)
 	kneels := v.Position == "kneeling" || v.Position == "half_kneeling" || v.Position == "four_point"
-	if kneels && len(v.MayAdapt) < mostAdaptations && !slices.Contains(v.MayAdapt, "pillow") {
-		return append(slices.Clone(v.MayAdapt), "pillow")
+	add := func(id string, so bool) {
+		if so && len(bears) < mostAdaptations && !slices.Contains(bears, id) {
+			bears = append(bears, id)
+		}
 	}
-	return v.MayAdapt
+	add("pillow", kneels)
+	add("fists", v.Position == "four_point" && m.FlatHands())
+	return bears
 }
 
 func (v variantFile) checkWords() error {

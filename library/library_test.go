@@ -77,6 +77,36 @@ func disc(stage string) limit.Client {
 	return limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", stage).With("side", "left").With("eases", "extension")}}
 }
 
+// TestAdaptationsKeepThePurpose: a head that stays down is no adaptation of a curl-up, and
+// fists are there for the wrist alone, not for the little that raised hands lighten.
+func TestAdaptationsKeepThePurpose(t *testing.T) {
+	l := load(t)
+	for _, c := range []struct {
+		variant   string
+		condition limit.Condition
+		verdict   exercise.Verdict
+		by        string
+	}{
+		{"curl_up_hold", limit.Condition{ID: "neck_pain"}, exercise.Avoid, ""},
+		{"pumps_one_hand_head", limit.Condition{ID: "neck_pain"}, exercise.Adapt, "head_down"},
+		{"bug_arms", limit.Condition{ID: "shoulder_pain"}.With("side", "left"), exercise.Adapt, "arms_lower"},
+		{"cat_cow", limit.Condition{ID: "wrist_pain"}.With("side", "right"), exercise.Adapt, "fists"},
+		{"plank_table", limit.Condition{ID: "wrist_pain"}.With("side", "right"), exercise.Suits, ""},
+		{"bird_dog_standing_table", limit.Condition{ID: "wrist_pain"}.With("side", "right"), exercise.Adapt, "fists"},
+		{"plank_hands", limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute"), exercise.Avoid, ""},
+		{"cat_cow", limit.Condition{ID: "osteoarthritis_hand"}, exercise.Suits, ""},
+		{"plank_hands", limit.Condition{ID: "osteoarthritis_hand"}, exercise.Avoid, ""},
+	} {
+		j := limit.Judge(limit.For(limit.Client{Conditions: []limit.Condition{c.condition}}, l.Book, today), l.Variant(c.variant), limit.Kit{})
+		assert.Equal(t, c.verdict, j.Verdict, "%s %s", c.variant, c.condition.ID)
+		by := ""
+		for _, a := range j.Adaptations {
+			by += a.ID
+		}
+		assert.Equal(t, c.by, by, "%s %s", c.variant, c.condition.ID)
+	}
+}
+
 // Steps of balance, counted by hand: 1 on two feet, 2 narrow, 3 on one; one more for a
 // heel up, eyes closed, a turning head and hands that hold something, one less for a hand
 // or a back on a support.

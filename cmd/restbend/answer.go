@@ -165,6 +165,9 @@ func (c checkCommand) Run(s streams) error {
 				fmt.Fprintf(s.out, "          on the %s alone: %s\n", side, one.Verdict)
 			}
 		}
+		if near := j.Instead(client, v.Variant, on); v.Verdict == exercise.Avoid && near != nil {
+			fmt.Fprintf(s.out, "          Instead: %s.\n", near.Name)
+		}
 	}
 	return referred(nil, set.Status())
 }

@@ -25,6 +25,7 @@ func Between(a, b Figure, t float64) Figure {
 }
 
 func (f *Figure) swing(c *LimbChain, a, b LimbChain, t, upper, lower float64) {
+	defer func() { c.Fist = a.Fist }()
 	c.Axis = a.Axis.toward(b.Axis, t)
 	c.Tip, c.Face = a.Tip.toward(b.Tip, t), a.Face.toward(b.Face, t)
 	c.bendToes()

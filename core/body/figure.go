@@ -22,6 +22,7 @@ type LimbChain struct {
 	Tip, Axis, Face Vec
 	Toes            Vec // of a foot: direction of the toes, bent at the ball when the heel is up
 	Pinned          bool
+	Fist            bool // of a hand
 }
 
 // Upper and Lower are the unit directions of the limb's two long segments.
@@ -286,7 +287,7 @@ func (f *Figure) reach(c *LimbChain, l Limb, upper, lower float64, start *LimbCh
 		axis = pole.Cross(c.Upper())
 	}
 	c.Axis = axis.Unit()
-	c.Tip, c.Face = fr.World(l.End).Unit(), fr.World(l.Palm).Unit()
+	c.Tip, c.Face, c.Fist = fr.World(l.End).Unit(), fr.World(l.Palm).Unit(), l.Fist
 	return missed
 }
 

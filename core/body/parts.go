@@ -195,6 +195,11 @@ func handPieces(c LimbChain, side Side) [7]Piece {
 	k1, k2 := Ball{at(0.042, 0.011), 0.0125}, Ball{at(0.042, -0.012), 0.0120}
 	t1, t2 := Ball{at(0.080, 0.007), 0.0085}, Ball{at(0.076, -0.009), 0.0078}
 	thumb := Ball{at(0.016, 0.014), 0.0100}
+	if c.Fist { // the fingers turn back into the palm
+		curled := func(b Ball) Ball { return Ball{b.At.Along(c.Face, 0.020), 0.0105} }
+		t1, t2 = curled(Ball{at(0.032, 0.009), 0}), curled(Ball{at(0.032, -0.010), 0})
+		return [7]Piece{{wrist, k1}, {wrist, k2}, {k1, k2}, {k1, t1}, {k2, t2}, {t1, t2}, {thumb, Ball{at(0.034, 0.016), 0.0082}}}
+	}
 	return [7]Piece{
 		{wrist, k1}, {wrist, k2}, {k1, k2}, {k1, t1}, {k2, t2}, {t1, t2},
 		{thumb, Ball{at(0.048, 0.030), 0.0072}},

@@ -80,6 +80,8 @@ type Limb struct {
 	End Vec `yaml:"end,omitempty" json:"end,omitzero"`
 	// Palm is the direction the palm faces, for arms.
 	Palm Vec `yaml:"palm,omitempty" json:"palm,omitzero"`
+	// Fist curls the fingers, for arms: the hand ends at its knuckles.
+	Fist bool `yaml:"fist,omitempty" json:"fist,omitempty"`
 	// Frame that Upper, Lower, Pole, End and Palm are given in: "world" (or
 	// empty), "pelvis" or "chest", as front, left, up of that part.
 	Frame string `yaml:"frame,omitempty" json:"frame,omitempty"`

@@ -1,6 +1,9 @@
 package exercise
 
-import "slices"
+import (
+	"cmp"
+	"slices"
+)
 
 // Adaptation is one change that keeps the purpose.
 type Adaptation struct {
@@ -10,7 +13,7 @@ type Adaptation struct {
 
 // AdaptationIDs are the adaptations that can be carried out on a movement.
 var AdaptationIDs = []string{"smaller_range", "allowed_directions_only", "head_down", "flat_back", "arms_lower", "shorter_hold",
-	"raise_surface", "support_hand", "pillow", "bent_lever", "one_limb"}
+	"raise_surface", "support_hand", "pillow", "bent_lever", "one_limb", "fists"}
 
 // smallerRanges are the sizes tried, largest first.
 var smallerRanges = []struct {
@@ -27,7 +30,7 @@ func Adaptations(m Movement, may []string) []*Form {
 			singles = append(singles, f)
 			for _, second := range may[i+1:] {
 				for _, g := range adapt(f.Movement, second) {
-					pairs = append(pairs, &Form{Adaptations: append(slices.Clone(f.Adaptations), g.Adaptations...), Movement: g.Movement, Lost: 1 - (1-f.Lost)*(1-g.Lost)})
+					pairs = append(pairs, &Form{Adaptations: append(slices.Clone(f.Adaptations), g.Adaptations...), Movement: g.Movement, Lost: 1 - (1-f.Lost)*(1-g.Lost), For: cmp.Or(f.For, g.For)})
 				}
 			}
 		}

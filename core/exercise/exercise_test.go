@@ -164,7 +164,7 @@ func TestAdaptationsChangeWhatIsMeasured(t *testing.T) {
 	assert.Greater(t, plain.Number("shoulder_elevation_left"), 110.0)
 	assert.Less(t, form(m, "arms_lower").Number("shoulder_elevation_left"), 95.0)
 	high.Arms[0] = body.Limb{Upper: body.Vec{Z: 1}, Lower: body.Vec{Z: 1}}
-	assert.Positive(t, armsLower(high).Arms[0].Upper.X, "from straight overhead it comes down in front")
+	assert.Positive(t, lowered(high, highestArm).Arms[0].Upper.X, "from straight overhead it comes down in front")
 
 	curled := body.Pose{Base: body.Supine, Rest: []body.Part{body.Seat}, Thoracic: body.Bend{Flexion: 20}, Cervical: body.Bend{Flexion: 20},
 		Settle: []body.Settle{{Vary: "pelvis.flexion", Range: [2]float64{-40, 14}, Until: "touch", Part: body.ChestPart}}}

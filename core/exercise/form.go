@@ -2,6 +2,7 @@ package exercise
 
 import (
 	"iter"
+	"math"
 	"slices"
 	"sync"
 
@@ -16,7 +17,9 @@ type Form struct {
 	Movement    Movement
 	Measured    Measured // of an adapted form, once Adapted has handed it out
 	Lost        float64  // share of the movement's range given up, for choosing
+	For         string   // the quantity for whose sake alone it is offered; empty for any
 
+	plain    *Form // that it is an adaptation of
 	once     sync.Once
 	possible bool
 	solved   [2]solution // as it is, and mirrored
@@ -44,6 +47,15 @@ func NewForm(m Movement) (*Form, error) {
 		err = measuring
 	}
 	return f, err
+}
+
+// withAdaptations lists the form and every adapted form that the movement may have.
+func (f *Form) withAdaptations(may []string) []*Form {
+	all := append([]*Form{f}, Adaptations(f.Movement, may)...)
+	for _, a := range all[1:] {
+		a.plain = f
+	}
+	return all
 }
 
 // Figures are the key poses by name, solved once; mirrored with left and right swapped.
@@ -86,9 +98,55 @@ func (f *Form) measure() bool {
 			return
 		}
 		f.Measured, err = MeasureFrames(f.Movement, frames)
-		f.possible = err == nil
+		f.possible = err == nil && f.keepsPurpose()
 	})
 	return f.possible
+}
+
+// keepsPurpose says whether something of the plain form's movement is left: an adaptation
+// that takes away what the exercise is for, such as the head down in a curl-up, is none.
+func (f *Form) keepsPurpose() bool {
+	if f.plain == nil {
+		return true
+	}
+	still, now := true, f.travel()
+	for i, was := range f.plain.travel() {
+		if was > leastMove {
+			if still = false; now[i] >= leastTravel*was {
+				return true
+			}
+		}
+	}
+	return still
+}
+
+const (
+	leastMove   = 5.0 // degrees from which a joint is said to move
+	leastTravel = 0.2 // share of it that an adaptation has to leave in some joint
+)
+
+// travel is how far each joint goes from the start to any other key pose, in degrees: the
+// three regions of the back, hips, knees and shoulders.
+func (f *Form) travel() (most [15]float64) {
+	figures, err := f.Figures(false)
+	if err != nil {
+		return
+	}
+	bends := func(f body.Figure) (out [15]float64) {
+		a := f.Angles()
+		for i, b := range []body.Bend{f.Pose.Lumbar, f.Pose.Thoracic, f.Pose.Cervical} {
+			copy(out[3*i:], []float64{b.Flexion, b.Side, b.Turn})
+		}
+		copy(out[9:], []float64{a.HipFlexion[0], a.HipFlexion[1], a.KneeFlexion[0], a.KneeFlexion[1], a.ShoulderLift[0], a.ShoulderLift[1]})
+		return
+	}
+	from := bends(figures["start"])
+	for _, pose := range f.Movement.Order[1:] {
+		for i, v := range bends(figures[pose]) {
+			most[i] = math.Max(most[i], math.Abs(v-from[i]))
+		}
+	}
+	return
 }
 
 // Plain is the variant's form without adaptations.

@@ -222,6 +222,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out.flag("ballistic", spine.quickest > fastDegrees || limbs.quickest > jerkDegrees)
 	out.flag("loaded", m.resisted() || working || limbs.lowestRibs > loadedLowestRibs)
 	out.flag("pillow", m.Pillow)
+	out.flag("fists", m.Fists)
 	out.flag("support_hand", m.Hands)
 	out.put("base_of_support", float64(stands))
 	spring, err := byID["spring_load"].Scale(cmp.Or(m.Spring, "none"))

@@ -26,7 +26,7 @@ func adapt(m Movement, id string) []*Form {
 	case "flat_back":
 		out = append(out, form("flat back instead of rounding", m.posed(flatBack), 0.2))
 	case "arms_lower":
-		out = append(out, form("arms no higher than the shoulders", m.posed(armsLower), 0.2))
+		out = append(out, form("arms no higher than the shoulders", m.armsLower(), 0.2))
 	case "bent_lever":
 		out = append(out, form("knees bent, a shorter lever", m.posed(bentLever), 0.2))
 	case "one_limb":
@@ -38,6 +38,12 @@ func adapt(m Movement, id string) []*Form {
 		}
 	case "support_hand":
 		out = append(out, form("a hand on a support", m.supportHand(), 0.1))
+	case "fists":
+		if m.FlatHands() {
+			f := form("on fists, the wrists straight", m.onFists(), 0.15)
+			f.For = "wrist_load" // that the hands stand higher is no reason for it
+			out = append(out, f)
+		}
 	case "raise_surface":
 		for _, cm := range []float64{15, 30} {
 			if a, ok := m.raiseSurface(cm / figureCM); ok {
@@ -121,20 +127,45 @@ func flatBack(p body.Pose) body.Pose {
 // raised, in degrees: a little below the shoulder.
 const highestArm = 82
 
-// armsLower brings free arms that go above the shoulder down to just below it,
+// lowArm is how far from hanging an arm begins that has nowhere left to go when it is
+// lowered, in degrees.
+const lowArm = 30
+
+// armsLower brings free arms that go above the shoulder down to just below it. An arm that
+// would then stay where it starts begins near the side instead, so that it still moves.
+func (m Movement) armsLower() Movement {
+	a := m.posed(func(p body.Pose) body.Pose { return lowered(p, highestArm) })
+	for s := body.Left; s <= body.Right; s++ {
+		moves := func(m Movement) bool {
+			from := m.Poses["start"].Arms[s].Upper.Unit()
+			return slices.ContainsFunc(m.Order[1:], func(pose string) bool {
+				arm := m.Poses[pose].Arms[s]
+				return arm.Pin == nil && from.AngleTo(arm.Upper.Unit()) > 25
+			})
+		}
+		if start := m.Poses["start"]; moves(m) && !moves(a) {
+			from := a.Poses["start"]
+			from.Arms[s] = lowered(start, lowArm).Arms[s]
+			a.Poses["start"] = from
+		}
+	}
+	return a
+}
+
+// lowered brings free arms that are raised further than so many degrees down to there,
 // straight, on the same side; an arm near straight overhead comes down in front.
-func armsLower(p body.Pose) body.Pose {
+func lowered(p body.Pose, most float64) body.Pose {
 	for s, arm := range p.Arms {
 		down, front := p.Hanging(arm.Frame)
 		upper := arm.Upper.Unit()
-		if arm.Pin != nil || upper == (body.Vec{}) || upper.AngleTo(down) <= highestArm {
+		if arm.Pin != nil || upper == (body.Vec{}) || upper.AngleTo(down) <= most {
 			continue
 		}
 		toward := upper.Perp(down)
 		if toward.Len() < 0.35 || toward.Dot(front) < -0.1 { // overhead, or past it
 			toward = front.Perp(down)
 		}
-		p.Arms[s].Upper = down.Turn(down.Cross(toward).Unit(), highestArm)
+		p.Arms[s].Upper = down.Turn(down.Cross(toward).Unit(), most)
 		p.Arms[s].Lower = p.Arms[s].Upper
 	}
 	return p
@@ -156,6 +187,46 @@ func bentLever(p body.Pose) body.Pose {
 		p.Legs[s].End = body.Vec{}
 	}
 	return p
+}
+
+// fistHeight is how much higher a wrist is over a fist than over a flat hand, in body
+// heights.
+const fistHeight = 0.029
+
+// flat says whether a hand lies flat on the floor or a surface.
+func flat(arm body.Limb) bool {
+	return arm.Pin != nil && arm.Palm.Unit().Z < -0.7 && arm.Pin.Of != "pelvis_frame" && arm.Pin.Of != "chest_frame"
+}
+
+// FlatHands says whether hands lie flat on the floor or a surface in some pose, of a body
+// that is not on its back.
+func (m Movement) FlatHands() bool {
+	for _, p := range m.Poses {
+		if m.Position != "supine" && (flat(p.Arms[body.Left]) || flat(p.Arms[body.Right])) {
+			return true
+		}
+	}
+	return false
+}
+
+// onFists sets hands that lie flat on the floor or a surface on their knuckles, the wrist
+// straight above.
+func (m Movement) onFists() Movement {
+	m.Fists = true
+	return m.posed(func(p body.Pose) body.Pose {
+		for s, arm := range p.Arms {
+			if !flat(arm) {
+				continue
+			}
+			pin := *arm.Pin
+			if pin.Of != "start" { // there it is up already
+				pin.At.Z += fistHeight
+			}
+			p.Arms[s].Pin, p.Arms[s].Fist = &pin, true
+			p.Arms[s].End, p.Arms[s].Palm = body.Vec{Z: -1}, body.Vec{X: -1}
+		}
+		return p
+	})
 }
 
 // oneLimb keeps the right arm and leg where the start pose has them.

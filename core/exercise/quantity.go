@@ -124,6 +124,7 @@ var Registry = register(
 		{ID: "ballistic", Kind: Flag, Scopes: always, Words: "jerks and bounces"},
 		{ID: "loaded", Kind: Flag, Scopes: always, Words: "loaded work"},
 		{ID: "pillow", Kind: Flag, Scopes: always, Words: "a pillow in its place", Aid: true},
+		{ID: "fists", Kind: Flag, Scopes: always, Words: "the hands on fists", Aid: true},
 		{ID: "support_hand", Kind: Flag, Scopes: always, Words: "a hand on a support", Aid: true},
 
 		{ID: "base_of_support", Kind: Word, Scopes: always, Words: "base of support",

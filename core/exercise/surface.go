@@ -70,7 +70,7 @@ func (v *Variant) At(share float64) *Variant {
 		there := *v
 		there.heights = new(heights)
 		there.MayAdapt = slices.DeleteFunc(slices.Clone(v.MayAdapt), func(id string) bool { return id == "raise_surface" })
-		there.Forms = append([]*Form{plain}, Adaptations(m, there.MayAdapt)...)
+		there.Forms = plain.withAdaptations(there.MayAdapt)
 		return &there
 	})
 }

@@ -66,7 +66,7 @@ func (v *Variant) Sided() bool { return v.SideMeans != "" }
 // first asked for. With an error, which names the pose, it can still be drawn.
 func (v *Variant) Made(m Movement) error {
 	plain, err := NewForm(m)
-	v.Forms, v.heights = append([]*Form{plain}, Adaptations(m, v.MayAdapt)...), new(heights)
+	v.Forms, v.heights = plain.withAdaptations(v.MayAdapt), new(heights)
 	return err
 }
 
@@ -159,6 +159,7 @@ type Movement struct {
 	EyesClosed bool
 	Pillow     bool // a pillow lies where it is wanted
 	Hands      bool // a hand on a support counts the feet as apart
+	Fists      bool // hands that bear are fists, so that no wrist is bent back
 	Position   Position
 	// Directions names the poses of a two-way movement that can be left out.
 	Directions map[string]string

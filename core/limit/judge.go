@@ -3,6 +3,7 @@ package limit
 import (
 	"math"
 	"runtime"
+	"slices"
 	"sync"
 	"sync/atomic"
 
@@ -95,6 +96,9 @@ func (s Set) judgeSide(v *exercise.Variant, side string) SideVerdict {
 	}
 	out.Verdict = exercise.Avoid
 	for f := range v.Adapted() {
+		if f.For != "" && !slices.ContainsFunc(broken, func(r Reason) bool { q, _ := exercise.Split(r.Quantity); return q != nil && q.ID == f.For }) {
+			continue
+		}
 		if len(s.Breaks(f.Measured.On(side))) == 0 {
 			return SideVerdict{exercise.Adapt, broken, f}
 		}

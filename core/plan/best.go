@@ -206,7 +206,8 @@ func leftOut(r Request, items []Item) []LeftOut {
 }
 
 // instead names what does the job of a barred variant here: one of its own
-// swaps, best one that is in the plan, else any variant of the same purpose.
+// swaps, best one that is in the plan, else a rung of its family or any variant that keeps
+// its first purpose.
 func (r Request) instead(v *exercise.Variant, items []Item) string {
 	in := func(id string) bool { return slices.ContainsFunc(items, func(i Item) bool { return i.Variant == id }) }
 	fits := func(w *exercise.Variant) bool {
@@ -219,9 +220,11 @@ func (r Request) instead(v *exercise.Variant, items []Item) string {
 			}
 		}
 	}
-	for _, w := range r.lib.Variants {
-		if fits(w) && slices.Contains(w.Purposes, v.Purposes[0]) {
-			return w.ID
+	for _, own := range []bool{true, false} { // a rung of its own family first
+		for _, w := range r.lib.Variants {
+			if fits(w) && (w.Family == v.Family || !own) && slices.Contains(w.Purposes, v.Purposes[0]) {
+				return w.ID
+			}
 		}
 	}
 	return ""
