@@ -107,6 +107,36 @@ func TestAdaptationsKeepThePurpose(t *testing.T) {
 	}
 }
 
+// TestAdaptedFormsHaveAdaptedWords: the adaptation's own cue comes first, and none is left
+// that speaks of what it took away.
+func TestAdaptedFormsHaveAdaptedWords(t *testing.T) {
+	l := load(t)
+	for _, v := range l.Variants {
+		assert.Equal(t, v.Cues, v.CuesOf(v.Plain()), v.ID)
+		for f := range v.Adapted() {
+			cues := v.CuesOf(f)
+			assert.NotContains(t, v.Cues, cues[0], "%s %v", v.ID, f.Adaptations)
+			assert.NotContains(t, strings.Join(cues, " "), "%", "%s %v", v.ID, f.Adaptations)
+			for _, cue := range cues {
+				assert.NotEmpty(t, cue, "%s %v", v.ID, f.Adaptations)
+			}
+		}
+	}
+	cues := func(variant, adaptation string) []string {
+		v := l.Variant(variant)
+		for f := range v.Adapted() {
+			if f.Adaptations[0].ID == adaptation {
+				return v.CuesOf(f)
+			}
+		}
+		return nil
+	}
+	assert.Equal(t, []string{"Leave the head down and heavy."}, cues("pumps_one_hand_head", "head_down"), "all of its own speak of a head that is lifted")
+	assert.Equal(t, []string{"Stop the arms at the height of the shoulders.", "The ribs on that side stay down.", "Come back before the breath runs out."}, cues("bug_arms", "arms_lower"))
+	assert.Equal(t, "Leave out the arching; come home to the middle and stop there.", cues("cat_cow_seated", "allowed_directions_only")[0])
+	assert.NotContains(t, cues("cat_cow_seated", "allowed_directions_only"), "Lift your breastbone as you breathe in.")
+}
+
 // Steps of balance, counted by hand: 1 on two feet, 2 narrow, 3 on one; one more for a
 // heel up, eyes closed, a turning head and hands that hold something, one less for a hand
 // or a back on a support.

@@ -28,13 +28,14 @@ var trunkCues = map[exercise.Approach]string{
 var trunkWork = []exercise.Purpose{"deep_core", "anti_extension", "anti_rotation", "lateral_stability", "trunk_flexor_endurance",
 	"back_extensor_endurance", "hip_extension", "dissociation"}
 
-// cues are a variant's own, and the approach's for the trunk where it works.
-func (r Request) cues(v *exercise.Variant) []string {
+// cues are a variant's own in its form, and the approach's for the trunk where it works.
+func (r Request) cues(v *exercise.Variant, f *exercise.Form) []string {
+	cues := v.CuesOf(f)
 	works := slices.ContainsFunc(v.Purposes, func(p exercise.Purpose) bool { return slices.Contains(trunkWork, p) })
 	if cue := trunkCues[r.Approach]; works && cue != "" {
-		return append(slices.Clone(v.Cues), cue)
+		return append(slices.Clone(cues), cue)
 	}
-	return v.Cues
+	return cues
 }
 
 // Bounds of doses by approach, common practice.

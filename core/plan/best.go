@@ -117,7 +117,7 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 	it := Item{Variant: v.ID, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition,
 		Sides: r.sides(v), SideMeans: v.SideMeans, Dose: d, Adaptations: []exercise.Adaptation{}, Verdict: j.Verdict,
 		OnlySide: r.onlySide(v), Quantities: j.Measured().For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand()),
-		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v), BreathCue: v.BreathCue,
+		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v, j.Form), BreathCue: v.BreathCue,
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
 	it.Settings, it.SurfaceShare, it.Uses = j.Settings, j.Share, r.uses(v)
