@@ -44,6 +44,9 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 		return "", err
 	}
 	digest := sha256.Sum256(says)
+	if err := s.keepLastHeight(ctx, &in); err != nil {
+		return "", err
+	}
 	var id string
 	err = s.Store.Change(ctx, func(t *store.Tx) error {
 		id, err = t.Once(in.Key, hex.EncodeToString(digest[:]), s.Now(), func() (string, error) {
@@ -58,6 +61,25 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 		return err
 	})
 	return id, err
+}
+
+// keepLastHeight keeps the height that was measured before, when another is entered on a
+// later day: on the same day it is a correction.
+func (s *Studio) keepLastHeight(ctx context.Context, in *Intake) error {
+	if in.ID == "" {
+		return nil
+	}
+	before, err := s.Store.Client(ctx, in.ID)
+	if err != nil {
+		return err
+	}
+	if len(before.Updated) < len(time.DateOnly) || before.Updated[:len(time.DateOnly)] >= s.Today().Format(time.DateOnly) {
+		return nil
+	}
+	if k := before.Client; k.HeightCM > 0 && in.Client.HeightCM > 0 && k.HeightCM != in.Client.HeightCM && in.Client.LastHeightCM == k.LastHeightCM {
+		in.Client.LastHeightCM = k.HeightCM
+	}
+	return nil
 }
 
 // AddClient checks and saves a new client. A refusal is a *formats.Invalid.

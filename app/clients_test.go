@@ -4,6 +4,7 @@ import (
 	"context"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -69,6 +70,34 @@ func TestAnIntakeSentTwiceIsSavedOnce(t *testing.T) {
 	assert.ErrorIs(t, err, store.ErrChanged)
 	_, err = s.Store.Intake(ctx, "form-5")
 	assert.NoError(t, err, "nothing was saved, so the draft stays")
+}
+
+// TestTheHeightMeasuredBeforeIsKept: 2.5 cm less a day later speaks of the spine; on the
+// same day it was a slip of the pen, and what somebody typed themselves stays.
+func TestTheHeightMeasuredBeforeIsKept(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	k := client("Ada Test")
+	k.HeightCM = 165
+	id, err := s.AddClient(ctx, k)
+	require.NoError(t, err)
+	version := 1
+	change := func(cm, last float64) limit.Client {
+		k.HeightCM, k.LastHeightCM = cm, last
+		require.NoError(t, s.ChangeClient(ctx, id, version, k))
+		version++
+		row, err := s.Store.Client(ctx, id)
+		require.NoError(t, err)
+		return row.Client
+	}
+	assert.Zero(t, change(164, 0).LastHeightCM, "the same day")
+	later, now := s.Now(), s.Now
+	s.Now = func() time.Time { return later.AddDate(0, 0, 1) }
+	defer func() { s.Now = now }()
+	lost := change(161.5, 0)
+	assert.Equal(t, 164.0, lost.LastHeightCM)
+	assert.Contains(t, s.Limits(lost, s.Today()).Risks[0].Because, "2.5 cm shorter than when last measured")
+	s.Now = func() time.Time { return later.AddDate(0, 0, 2) }
+	assert.Equal(t, 163.0, change(161, 163).LastHeightCM)
 }
 
 // TestTheStartOfAVisitIsKeptWholeOrNotAtAll.

@@ -38,6 +38,9 @@ func CheckClient(c limit.Client, on time.Time) error {
 	if c.TallestHeightCM > 0 && c.HeightCM > c.TallestHeightCM+1 {
 		return bad("tallest_height_cm", "%g is less than the height now, %g; expected at least that", c.TallestHeightCM, c.HeightCM)
 	}
+	if c.FallInjury && c.FallsThisYear == 0 {
+		return bad("falls_this_year", "0 does not go with a fall that left an injury; expected 1 or more")
+	}
 	if c.Pain.Now != nil && c.Pain.Worst24h != nil && *c.Pain.Now > *c.Pain.Worst24h {
 		return bad("pain.worst_24h", "%d is less than the pain now, %d; expected at least that", *c.Pain.Worst24h, *c.Pain.Now)
 	}

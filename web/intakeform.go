@@ -127,6 +127,12 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 	}
 	k.Strict = form.Get("strict") == "yes"
 	k.Steroids = form.Get("steroids") == "yes"
+	k.LastHeightCM = value(number("last_height_cm", "centimetres"))
+	k.FallsThisYear = 0
+	if n := whole("falls_this_year", "0 to 99"); n != nil {
+		k.FallsThisYear = *n
+	}
+	k.FallInjury = form.Get("fall_injury") == "yes"
 	k.Measures = slices.DeleteFunc(slices.Clone(k.Measures), func(m limit.Measure) bool { return m.ID == "breath_seconds" })
 	if b := number("breath_seconds", "seconds"); b != nil {
 		k.Measures = append(k.Measures, limit.Measure{ID: "breath_seconds", Value: *b})
@@ -183,6 +189,8 @@ func valuesOf(book limit.Book, c limit.Client) map[string]string {
 	put("height_cm", c.HeightCM)
 	put("mass_kg", c.MassKG)
 	put("tallest_height_cm", c.TallestHeightCM)
+	put("last_height_cm", c.LastHeightCM)
+	put("falls_this_year", float64(c.FallsThisYear))
 	put("minutes", float64(c.Minutes))
 	if c.Pain.Now != nil {
 		v["pain_now"] = strconv.Itoa(*c.Pain.Now)

@@ -44,11 +44,12 @@ type faultLine struct {
 }
 
 type screenCard struct {
-	Test   limit.ScreenTest
-	Barred string
-	Figure Figure
-	Last   string // the last findings in words
-	Failed bool
+	Test    limit.ScreenTest
+	Barred  string
+	Instead string // what answers the same question
+	Figure  Figure
+	Last    string // the last findings in words
+	Failed  bool
 }
 
 type measureField struct {
@@ -121,6 +122,13 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 	failed := limit.FailedScreens(k.Client)
 	for _, t := range limit.ScreenTests {
 		card := screenCard{Test: t, Barred: t.Barred(set), Figure: w.figures.thumb(t.Like)}
+		if card.Barred != "" {
+			if name, need := t.Instead(set); name != "" {
+				card.Instead = fmt.Sprintf("%s also shows %s.", name, need.Words())
+			} else {
+				card.Instead = "No other test here shows the same: ask how it goes in daily life, and note it."
+			}
+		}
 		var said []string
 		for _, r := range k.Client.Screens {
 			if r.ID != t.ID {

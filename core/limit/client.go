@@ -29,6 +29,9 @@ type Client struct {
 	Minutes         int                `json:"minutes,omitempty"`
 	Strict          bool               `json:"strict,omitempty"`
 	TallestHeightCM float64            `json:"tallest_height_cm,omitempty"`
+	LastHeightCM    float64            `json:"last_height_cm,omitempty"` // when it was measured last, before now
+	FallsThisYear   int                `json:"falls_this_year,omitempty"`
+	FallInjury      bool               `json:"fall_injury,omitempty"` // one of them needed care or left a mark
 	Steroids        bool               `json:"steroids,omitempty"`
 	RestingPressure string             `json:"resting_pressure,omitempty"`
 	Rungs           []Rung             `json:"rungs,omitempty"`

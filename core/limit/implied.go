@@ -20,6 +20,24 @@ const fallsAge = 80
 // likely until somebody has looked (common practice).
 const heightLost = 4.0
 
+// heightLostLately is the same since it was measured last (common practice).
+const heightLostLately = 2.0
+
+// lostHeight is what was lost in height if it is so much that somebody has to look at the
+// spine: the centimetres, and since when in words; nothing else is.
+func (c Client) lostHeight() (cm float64, since string) {
+	if c.HeightCM <= 0 {
+		return 0, ""
+	}
+	if lost := c.TallestHeightCM - c.HeightCM; c.TallestHeightCM > 0 && lost >= heightLost {
+		return lost, "at the tallest"
+	}
+	if lost := c.LastHeightCM - c.HeightCM; c.LastHeightCM > 0 && lost >= heightLostLately {
+		return lost, "when last measured"
+	}
+	return 0, ""
+}
+
 // implied are the conditions that follow from measures, age and the reading of today.
 func implied(c Client, on time.Time) []impliedCondition {
 	var out []impliedCondition
@@ -34,8 +52,8 @@ func implied(c Client, on time.Time) []impliedCondition {
 	if p, ok := ReadPressure(c.RestingPressure); ok && p.high() {
 		add("raised_blood_pressure", "A resting pressure of %s is handled as not under control, whatever was ticked.", p)
 	}
-	if c.TallestHeightCM > 0 && c.HeightCM > 0 && c.TallestHeightCM-c.HeightCM >= heightLost {
-		add("osteoporosis", "%g cm were lost since the tallest: until a doctor has looked at the spine, work goes on as after a broken vertebra.", c.TallestHeightCM-c.HeightCM)
+	if lost, since := c.lostHeight(); since != "" {
+		add("osteoporosis", "%.3g cm shorter than %s: until a doctor has looked at the spine, work goes on as after a broken vertebra.", lost, since)
 	}
 	return out
 }
@@ -85,11 +103,21 @@ func fallsTests(c Client, on time.Time) []fallsTest {
 	return out
 }
 
+// manyFalls is how many falls in a year speak of more (World guidelines for falls, Age and
+// Ageing 2022, from memory).
+const manyFalls = 2
+
 // fallsBecause is what speaks for a risk of falling: an age, or a test under its mark.
 func fallsBecause(c Client, on time.Time) []string {
 	var out []string
 	if age := c.age(on); age >= fallsAge {
 		out = append(out, fmt.Sprintf("%d years old", age))
+	}
+	switch {
+	case c.FallsThisYear >= manyFalls:
+		out = append(out, fmt.Sprintf("%d falls in a year", c.FallsThisYear))
+	case c.FallInjury:
+		out = append(out, "a fall with an injury in a year")
 	}
 	for _, t := range fallsTests(c, on) {
 		if t.short != "" {

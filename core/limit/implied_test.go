@@ -43,7 +43,12 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 		"4 cm lost":           {Client{HeightCM: 160, TallestHeightCM: 164}, "osteoporosis"},
 		"low bone mass too":   {Client{HeightCM: 160, TallestHeightCM: 164, Conditions: []Condition{{ID: "osteopenia"}}}, "osteoporosis"},
 		"3.9 cm lost":         {Client{HeightCM: 160, TallestHeightCM: 163.9}, ""},
-		"never measured":      {Client{TallestHeightCM: 164}, ""},
+		"never measured":      {Client{TallestHeightCM: 164, LastHeightCM: 164}, ""},
+		"2 cm lately":         {Client{HeightCM: 160, LastHeightCM: 162}, "osteoporosis"},
+		"1.9 cm lately":       {Client{HeightCM: 160, LastHeightCM: 161.9, TallestHeightCM: 161.9}, ""},
+		"two falls":           {Client{FallsThisYear: 2}, "falls_risk"},
+		"one fall":            {Client{FallsThisYear: 1}, ""},
+		"one that hurt":       {Client{FallsThisYear: 1, FallInjury: true}, "falls_risk"},
 	} {
 		got := implied(c.c, today)
 		if c.says == "" {
@@ -67,9 +72,12 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 	assert.True(t, For(Client{RestingPressure: "165/95"}, book, today).EvenRest)
 	assert.Contains(t, strings.Join(For(Client{RestingPressure: "145/85"}, book, today).Defaults, " "), "140/90 or over: ask")
 	assert.NotContains(t, strings.Join(For(Client{RestingPressure: "139/89"}, book, today).Defaults, " "), "140/90")
+	assert.Contains(t, riskOf(Client{HeightCM: 160, LastHeightCM: 162.5}, "height_loss").Because, "2.5 cm shorter than when last measured")
+	assert.Contains(t, riskOf(Client{FallsThisYear: 3, FallInjury: true}, "falls").Because, "3 falls in a year")
+	assert.Contains(t, riskOf(Client{FallsThisYear: 1, FallInjury: true}, "falls").Because, "a fall with an injury")
 	lost := For(Client{HeightCM: 160, TallestHeightCM: 165}, book, today)
 	assert.NotEmpty(t, lost.Breaks(exercise.AtRest().With("head_lift", true)), "as fragile bone until a doctor has looked")
-	assert.Contains(t, strings.Join(lost.Defaults, " "), "5 cm were lost")
+	assert.Contains(t, strings.Join(lost.Defaults, " "), "5 cm shorter than at the tallest")
 	empty := Client{Conditions: make([]Condition, 0, 4), RestingPressure: "165/95"}
 	For(empty, book, today)
 	assert.Empty(t, empty.Conditions[:1][0].ID, "the client that was given is not changed")

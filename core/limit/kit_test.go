@@ -123,7 +123,7 @@ func TestTestsWithASupport(t *testing.T) {
 		if s.Balance {
 			balance = append(balance, s.ID)
 		}
-		if s.Asks > 0 {
+		if s.Asks["lumbar_flexion"] != nil {
 			rounds = append(rounds, s.ID)
 		}
 		if s.Timed != "" {
@@ -135,4 +135,33 @@ func TestTestsWithASupport(t *testing.T) {
 	assert.Equal(t, []string{"single_leg_stance single_leg_stance_s", "seated_reach thoracic_rotation_deg", "forward_bend_ease lumbar_flexion_deg", "backward_bend_ease lumbar_extension_deg"}, timed)
 	assert.Contains(t, rounds, "forward_bend_ease")
 	assert.Contains(t, rounds, "full_squat")
+}
+
+// TestATestThatIsBarredNamesAnother: each condition below bars the tests beside it, and the
+// other is one that speaks of the same need and may be done.
+func TestATestThatIsBarredNamesAnother(t *testing.T) {
+	for _, c := range []struct {
+		of      string
+		most    any
+		barred  string
+		instead string
+		need    exercise.Purpose
+	}{
+		{"lumbar_flexion", 20.0, "full_squat", "Half squat", "leg_strength"},
+		{"lumbar_flexion", 20.0, "forward_bend_ease", "Bending back, a few times", "mobility_flexion_extension"},
+		{"lumbar_extension", 10.0, "backward_bend_ease", "Bending forward, a few times", "mobility_flexion_extension"},
+		{"shoulder_elevation_left", 90.0, "goalpost_wall", "Sitting tall, legs long", "upper_back_posture"},
+		{"floor_sit", false, "long_sit", "Goalpost at the wall", "upper_back_posture"},
+		{"thoracic_rotation_right", 15.0, "seated_reach", "", ""},
+		{"single_leg", false, "single_leg_stance", "Heel raise", "balance"},
+		{"supine_flat", false, "leg_lower", "", ""},
+	} {
+		test, _ := FindScreenTest(c.barred)
+		set := Set{rows: []Limit{size{170, 68}.row(c.of, exercise.WhenAny, c.most, Reason{Text: "So it is."})}}
+		assert.Contains(t, test.Barred(set), "So it is.", c.barred)
+		name, need := test.Instead(set)
+		assert.Equal(t, c.instead, name, c.barred)
+		assert.Equal(t, c.need, need, c.barred)
+		assert.Empty(t, test.Barred(Set{}), c.barred)
+	}
 }

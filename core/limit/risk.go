@@ -207,14 +207,10 @@ func (s *Set) boneClass(t float64) {
 
 func signed(v float64) string { return strings.Replace(fmt.Sprintf("%g", v), "-", "−", 1) }
 
-// heightLoss reports height lost since the tallest.
+// heightLoss reports height lost.
 func (s *Set) heightLoss(c Client) {
-	if c.TallestHeightCM == 0 || c.HeightCM == 0 {
-		return
-	}
-	lost := c.TallestHeightCM - c.HeightCM
-	if lost >= heightLost {
+	if lost, since := c.lostHeight(); since != "" {
 		s.Risks = append(s.Risks, Risk{ID: "height_loss", Level: "raised",
-			Because: fmt.Sprintf("%g cm shorter than at the tallest: ask the doctor to look at the spine.", lost), Source: ownSource})
+			Because: fmt.Sprintf("%.3g cm shorter than %s: ask the doctor to look at the spine.", lost, since), Source: ownSource})
 	}
 }

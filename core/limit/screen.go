@@ -1,6 +1,7 @@
 package limit
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -13,34 +14,36 @@ type ScreenTest struct {
 	ID, Name, How, Look string
 	Like                string // a variant whose figure shows it
 	Needs               []exercise.Purpose
-	Chain, Orientation  string  // of the task that is tested
-	Timed               string  // the measure it gives, if any
-	Asks                float64 // degrees of rounding of the low back it asks for
-	Balance             bool    // a support is within reach for anyone who may fall
+	Chain, Orientation  string // of the task that is tested
+	Timed               string // the measure it gives, if any
+	Balance             bool   // a support is within reach for anyone who may fall
+	// Asks is what it asks of the body, by published names of quantities: what a usual
+	// try comes to (common practice).
+	Asks map[string]any
 }
 
 // ScreenTests are all tests in the order they are done.
 var ScreenTests = []ScreenTest{
 	{"half_squat", "Half squat", "Feet hip-width apart, arms ahead. Sit back half-way and stand again, five times.", "the tail tucking under, knees falling in, heels lifting",
-		"half_squat", []exercise.Purpose{"dissociation", "leg_strength"}, "closed", "upright", "", 0, false},
+		"half_squat", []exercise.Purpose{"dissociation", "leg_strength"}, "closed", "upright", "", false, map[string]any{"hip_flexion": 75, "knee_flexion_loaded": 60, "lumbar_moment": 0.06, "base_of_support": "feet_apart"}},
 	{"full_squat", "Deep squat", "As the half squat, as low as is easy, a hand on a support.", "where the back begins to round, which heel lifts first",
-		"half_squat_chair", []exercise.Purpose{"leg_strength", "ankle_mobility", "hip_mobility"}, "closed", "upright", "", 30, false},
+		"half_squat_chair", []exercise.Purpose{"leg_strength", "ankle_mobility", "hip_mobility"}, "closed", "upright", "", false, map[string]any{"lumbar_flexion": 30, "hip_flexion": 110, "knee_flexion_loaded": 110, "support_hand": true}},
 	{"heel_raise", "Heel raise", "Hands near a support. Rise on both heels, then on one, up to ten times.", "ankles rolling out, height lost from rise to rise",
-		"heel_raise", []exercise.Purpose{"calf_strength", "balance"}, "closed", "upright", "", 0, true},
+		"heel_raise", []exercise.Purpose{"calf_strength", "balance"}, "closed", "upright", "", true, map[string]any{"base_of_support": "feet_apart", "support_hand": true}},
 	{"goalpost_wall", "Goalpost at the wall", "Back against a wall, elbows out at shoulder height, forearms up. Slide the arms up the wall.", "ribs flaring, the low back leaving the wall, wrists that do not reach it",
-		"wall_chest_drop", []exercise.Purpose{"shoulder_mobility", "upper_back_posture"}, "open", "upright", "", 0, false},
+		"wall_chest_drop", []exercise.Purpose{"shoulder_mobility", "upper_back_posture"}, "open", "upright", "", false, map[string]any{"shoulder_elevation": 140}},
 	{"long_sit", "Sitting tall, legs long", "On the floor or a firm bed, legs long, hands light. Sit as tall as is easy.", "the pelvis rolling back, knees that bend to allow it",
-		"staff_sit", []exercise.Purpose{"hamstring_length", "upper_back_posture"}, "closed", "seated", "", 15, false},
+		"staff_sit", []exercise.Purpose{"hamstring_length", "upper_back_posture"}, "closed", "seated", "", false, map[string]any{"floor_sit": true, "lumbar_flexion": 15, "straight_leg_raise": 70}},
 	{"single_leg_stance", "One leg", "Beside a support, eyes open, arms free. Best of three, each side.", "the hip dropping, the trunk leaning, eyes that search",
-		"single_leg", []exercise.Purpose{"balance", "hip_abduction"}, "closed", "upright", "single_leg_stance_s", 0, true},
+		"single_leg", []exercise.Purpose{"balance", "hip_abduction"}, "closed", "upright", "single_leg_stance_s", true, map[string]any{"single_leg": true, "hip_moment": 0.05, "support_hand": true}},
 	{"seated_reach", "Reach and turn, sitting", "Arms crossed on the chest. Turn each way, then lean each way.", "which way is shorter, and what stops it",
-		"seated_turn", []exercise.Purpose{"mobility_rotation", "mobility_side_bend"}, "closed", "seated", "thoracic_rotation_deg", 0, false},
+		"seated_turn", []exercise.Purpose{"mobility_rotation", "mobility_side_bend"}, "closed", "seated", "thoracic_rotation_deg", false, map[string]any{"thoracic_rotation": 20, "thoracic_side_bend": 15}},
 	{"leg_lower", "Slow leg lower", "On the back, one foot flat, the other thigh upright. Lower that foot to the floor in four counts.", "the low back lifting off a hand that lies under it",
-		"leg_lower_one_foot_down", []exercise.Purpose{"deep_core", "anti_extension"}, "open", "lying", "", 0, false},
+		"leg_lower_one_foot_down", []exercise.Purpose{"deep_core", "anti_extension"}, "open", "lying", "", false, map[string]any{"supine_flat": true, "hip_flexion": 89, "lumbar_moment": 0.03}},
 	{"forward_bend_ease", "Bending forward, a few times", "Standing or sitting, round forward easily five times.", "whether pain leaves or spreads; a solid stop or a pinch",
-		"seated_flex_extend", []exercise.Purpose{"mobility_flexion_extension"}, "closed", "upright", "lumbar_flexion_deg", 50, false},
+		"seated_flex_extend", []exercise.Purpose{"mobility_flexion_extension"}, "closed", "upright", "lumbar_flexion_deg", false, map[string]any{"lumbar_flexion": 50, "thoracic_flexion": 25}},
 	{"backward_bend_ease", "Bending back, a few times", "Standing, hands on the hips, arch easily five times.", "whether pain leaves or spreads; a solid stop or a pinch",
-		"seated_flex_extend", []exercise.Purpose{"mobility_flexion_extension"}, "closed", "upright", "lumbar_extension_deg", 0, false},
+		"seated_flex_extend", []exercise.Purpose{"mobility_flexion_extension"}, "closed", "upright", "lumbar_extension_deg", false, map[string]any{"lumbar_extension": 15}},
 }
 
 // FindScreenTest finds a test by its id.
@@ -56,16 +59,29 @@ func FindScreenTest(id string) (ScreenTest, bool) {
 // Barred says why a test is not for the client today; "" when it may be done.
 // Tests obey the limits themselves.
 func (t ScreenTest) Barred(s Set) string {
-	for l := range s.Rows() {
-		figure, ok := l.Number()
-		if ok && l.Quantity == "lumbar_flexion" && l.When == "any" && t.Asks > figure {
-			return fmt.Sprintf("It rounds the low back about %g°, and %g° is allowed: %s", t.Asks, figure, l.Reasons[0].Text)
-		}
-		if ok && t.ID == "backward_bend_ease" && l.Quantity == "lumbar_extension" && l.When == "any" && figure < 15 {
-			return "It arches the low back: " + l.Reasons[0].Text
+	asks := exercise.AtRest()
+	for name, value := range t.Asks {
+		asks = asks.With(name, value)
+	}
+	broken := s.Breaks(asks)
+	if len(broken) == 0 {
+		return ""
+	}
+	slices.SortStableFunc(broken, func(a, b Reason) int { return cmp.Compare(a.Quantity, b.Quantity) })
+	return broken[0].Text
+}
+
+// Instead is the test that answers a question of a barred one and may be done, with the
+// need that it speaks of; "" where there is none.
+func (t ScreenTest) Instead(s Set) (name string, need exercise.Purpose) {
+	for _, p := range t.Needs {
+		for _, o := range ScreenTests {
+			if o.ID != t.ID && slices.Contains(o.Needs, p) && o.Barred(s) == "" {
+				return o.Name, p
+			}
 		}
 	}
-	return ""
+	return "", ""
 }
 
 // failed findings speak of a need.
