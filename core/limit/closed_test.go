@@ -2,6 +2,7 @@ package limit
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -129,6 +130,8 @@ func TestInstructionsOnlyTighten(t *testing.T) {
 	assert.Empty(t, moment.Breaks(exercise.AtRest().With("lumbar_moment", 0.0299)), "0.0299 × 70 kg × 9.81 × 1.70 m = 34.9 N·m")
 	assert.NotEmpty(t, moment.Breaks(exercise.AtRest().With("lumbar_moment", 0.0302)), "35.3 N·m")
 	assert.NotEmpty(t, instructed("courage", 3).Breaks(exercise.AtRest()), "of nothing: nobody passes")
+	same := instructed("lumbar_flexion", 20)
+	assert.NotContains(t, strings.Join(same.Defaults, " "), "allows more", "just as much is not more")
 	nameless := disc("acute")
 	nameless.Instructions = []Instruction{{Quantity: "lumbar_flexion", Max: 5}}
 	assert.Equal(t, "Instruction of the clinician, .", find(For(nameless, book, today), "lumbar_flexion", "any").Reasons[2].Text)
@@ -296,4 +299,21 @@ func TestAConditionInAFile(t *testing.T) {
 	for _, bad := range []string{`[]`, `{"id":3}`, `{"id":"x","curves":["left"]}`} {
 		assert.Error(t, back.UnmarshalJSON([]byte(bad)), bad)
 	}
+}
+
+// TestAConditionBecomesAnother: low bone mass at −2.5 has the rules of fragile bone, and
+// takes what was not said from its own answers; just above it has not.
+func TestAConditionBecomesAnother(t *testing.T) {
+	low := func(t float64) Set {
+		return For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", t)}}, book, today)
+	}
+	assert.NotEmpty(t, low(-2.5).Breaks(exercise.AtRest().With("head_lift", true)))
+	assert.Contains(t, low(-2.5).Defaults, "It is treated as osteoporosis.")
+	assert.Empty(t, low(-2.4).Breaks(exercise.AtRest().With("head_lift", true)))
+}
+
+// TestYesAndNoAreSaidInWords.
+func TestYesAndNoAreSaidInWords(t *testing.T) {
+	assert.Equal(t, "Taken as no.", fillIn("Taken as {sore}.", map[string]string{"sore": "false"}))
+	assert.Equal(t, "Taken as yes, acute.", fillIn("Taken as {sore}, {stage}.", map[string]string{"sore": "true", "stage": "acute"}))
 }

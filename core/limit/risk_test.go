@@ -48,6 +48,7 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9.9}}, "raised"}, {"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"},
 		{"single_leg_left", sides("single_leg_stance_s", 4.9, 20), "raised"}, {"single_leg_left", sides("single_leg_stance_s", 5, 20), ""},
 		{"side_bridge_balance", sides("side_bridge_s", 60, 64), "raised"}, {"side_bridge_balance", sides("side_bridge_s", 60, 62), "usual"},
+		{"side_bridge_balance", sides("side_bridge_s", 100, 105.2), "raised"}, {"side_bridge_balance", sides("side_bridge_s", 100, 104.8), "usual"}, {"side_bridge_balance", sides("side_bridge_s", 100, 94.8), "raised"},
 		{"front_to_back", append(one("back_extensor_hold_s", 100), one("trunk_flexor_hold_s", 101)...), "raised"},
 		{"front_to_back", append(one("back_extensor_hold_s", 100), one("trunk_flexor_hold_s", 100)...), "usual"},
 		{"side_to_back", append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 70, 76)...), "raised"},
@@ -70,6 +71,13 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 		assert.Empty(t, riskOf(Client{Measures: c.measures}, c.risk).Level, "%s %v", c.risk, c.measures)
 	}
 	assert.Equal(t, "raised", riskOf(Client{Measures: append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 76, 0)[0])}, "side_to_back").Level, "one side is enough")
+	activity := func(before, now float64) string {
+		return riskOf(Client{Measures: append(one("specific_activity", before), one("specific_activity", now)...)}, "specific_activity").Because
+	}
+	assert.Contains(t, activity(3, 6), "from 3 to 6 of 10; a change of 3 on one activity counts. It does.")
+	assert.NotContains(t, activity(3, 5.5), "It does.")
+	assert.Contains(t, activity(7, 4), "It does.", "worse counts too")
+	assert.Empty(t, riskOf(Client{Measures: one("specific_activity", 3)}, "specific_activity").Because, "one figure says nothing of change")
 	assert.Contains(t, riskOf(Client{Measures: sides("side_bridge_s", 50, 40)}, "side_bridge_balance").Because, "0.80")
 	assert.Contains(t, riskOf(Client{Measures: append(one("back_extensor_hold_s", 50), one("trunk_flexor_hold_s", 100)...)}, "front_to_back").Because, "2.00")
 	assert.Contains(t, riskOf(Client{Measures: one("trunk_rotation_angle_deg", 7)}, "trunk_rotation").Because, "ask the specialist")
@@ -181,7 +189,7 @@ func TestConflictsSayWhatRemains(t *testing.T) {
 
 func TestFusedRegions(t *testing.T) {
 	for levels, want := range map[string]string{"L4-S1": "lumbar", "L1-L3": "thoracic lumbar", "T4-T8": "thoracic", "T10-L4": "thoracic lumbar",
-		"C5-C6": "cervical thoracic", "C3-C4": "cervical", "T11-L2": "thoracic lumbar", "T2 T5": "cervical thoracic"} {
+		"C5-C6": "cervical thoracic", "C4-C5": "cervical", "T3-T4": "thoracic", "T1-T3": "cervical thoracic", "T9-T10": "thoracic", "T10-T11": "thoracic lumbar", "L3-L4": "lumbar", "L2-L3": "thoracic lumbar", "L5-S1": "lumbar", "C3-C4": "cervical", "T11-L2": "thoracic lumbar", "T2 T5": "cervical thoracic"} {
 		got, ok := fusedRegions(levels)
 		assert.True(t, ok, levels)
 		assert.Equal(t, want, strings.Join(got, " "), levels)
