@@ -309,6 +309,8 @@ func TestAConditionBecomesAnother(t *testing.T) {
 	}
 	assert.NotEmpty(t, low(-2.5).Breaks(exercise.AtRest().With("head_lift", true)))
 	assert.Contains(t, low(-2.5).Defaults, "It is treated as osteoporosis.")
+	assert.NotEmpty(t, low(-2.5).Breaks(exercise.AtRest().With("floor_sit", true)), "of a fracture nothing was said, so there was one")
+	assert.Empty(t, For(Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}}, book, today).Breaks(exercise.AtRest().With("floor_sit", true)))
 	assert.Empty(t, low(-2.4).Breaks(exercise.AtRest().With("head_lift", true)))
 }
 

@@ -165,3 +165,23 @@ func TestATestThatIsBarredNamesAnother(t *testing.T) {
 		assert.Empty(t, test.Barred(Set{}), c.barred)
 	}
 }
+
+// TestWhatEachTestAsks, as a usual try comes to (common practice), written by hand.
+func TestWhatEachTestAsks(t *testing.T) {
+	asks := map[string]map[string]any{
+		"half_squat":         {"hip_flexion": 75, "knee_flexion_loaded": 60, "lumbar_moment": 0.06, "base_of_support": "feet_apart"},
+		"full_squat":         {"lumbar_flexion": 30, "hip_flexion": 110, "knee_flexion_loaded": 110, "support_hand": true},
+		"heel_raise":         {"base_of_support": "feet_apart", "support_hand": true},
+		"goalpost_wall":      {"shoulder_elevation": 140},
+		"long_sit":           {"floor_sit": true, "lumbar_flexion": 15, "straight_leg_raise": 70},
+		"single_leg_stance":  {"single_leg": true, "hip_moment": 0.05, "support_hand": true},
+		"seated_reach":       {"thoracic_rotation": 20, "thoracic_side_bend": 15},
+		"leg_lower":          {"supine_flat": true, "hip_flexion": 89, "lumbar_moment": 0.03},
+		"forward_bend_ease":  {"lumbar_flexion": 50, "thoracic_flexion": 25},
+		"backward_bend_ease": {"lumbar_extension": 15},
+	}
+	assert.Len(t, ScreenTests, len(asks))
+	for _, test := range ScreenTests {
+		assert.Equal(t, asks[test.ID], test.Asks, test.ID)
+	}
+}

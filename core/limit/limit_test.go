@@ -37,6 +37,7 @@ var book = Book{
 	{ID: "osteoporosis", Order: 2, Name: "Bone", Fields: []Field{tScore, {ID: "vertebral_fracture", Label: "Fracture", Kind: KindYesNo, Unknown: "true"}}, Rules: []Rule{
 		{ID: "osteoporosis.head", Limits: []RuleLimit{{Quantity: "head_lift", Allowed: no()}, {Quantity: "spring_load", Word: "light"}},
 			Wants: []exercise.Purpose{"balance"}, Session: []SessionCap{{Count: FlexionCycles, Max: 20}}, Reason: "e", Source: "s"},
+		{ID: "osteoporosis.fracture", If: map[string][]string{"vertebral_fracture": {"true"}}, Limits: []RuleLimit{{Quantity: "floor_sit", Allowed: no()}}, Reason: "e", Source: "s"},
 		{ID: "osteoporosis.loaded", Limits: []RuleLimit{{Quantity: "thoracic_flexion", When: "loaded", Max: number(10)}}, Reason: "f", Source: "s"},
 	}},
 	{ID: "osteopenia", Order: 3, Name: "Low bone", Fields: []Field{tScore},
