@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"os"
 
+	"restbend/core/exercise"
 	"restbend/draw"
 	"restbend/library"
 )
@@ -21,6 +22,7 @@ func main() {
 	dark := flag.Bool("dark", false, "dark colours")
 	width := flag.Int("width", 240, "of each figure, in pixels")
 	names := flag.Bool("names", false, "captions in words instead of ids")
+	adapted := flag.String("adapted", "", "the forms with this adaptation instead of the plain ones, such as fists")
 	small := flag.Bool("thumb", false, "drawn as thumbnails")
 	flag.Parse()
 	lib, err := library.Load()
@@ -42,6 +44,15 @@ func main() {
 		if *family != "" && v.Family != *family {
 			continue
 		}
+		var form *exercise.Form
+		for f := range v.Adapted() {
+			if form == nil && len(f.Adaptations) == 1 && f.Adaptations[0].ID == *adapted {
+				form = f
+			}
+		}
+		if *adapted != "" && form == nil {
+			continue
+		}
 		shown := []string{v.Show.Pose}
 		if *poses {
 			shown = v.Plain().Movement.Order
@@ -51,7 +62,7 @@ func main() {
 			if *names {
 				caption = v.Name
 			}
-			picture, err := draw.Variant(v, nil, name, !*poses, draw.View(*view), size, theme)
+			picture, err := draw.Variant(v, form, name, !*poses, draw.View(*view), size, theme)
 			if err != nil {
 				fmt.Fprintln(os.Stderr, v.ID, err)
 				continue
