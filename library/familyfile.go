@@ -139,16 +139,16 @@ func (f familyFile) variant(w written, poses map[string]body.Pose, limbs namedLi
 const mostAdaptations = 6
 
 // bears are the adaptations the variant names, padding under the knees of whatever
-// kneels, and fists for the hands of whoever is on hands and knees.
+// kneels, a pillow between the knees of whoever lies on the side, and fists for the hands of whoever is on hands and knees.
 func (v variantFile) bears(m exercise.Movement) []string {
 	bears := slices.Clone(v.MayAdapt)
-	kneels := v.Position == "kneeling" || v.Position == "half_kneeling" || v.Position == "four_point"
+	padded := slices.Contains([]exercise.Position{"kneeling", "half_kneeling", "four_point", "side_lying"}, v.Position)
 	add := func(id string, so bool) {
 		if so && len(bears) < mostAdaptations && !slices.Contains(bears, id) {
 			bears = append(bears, id)
 		}
 	}
-	add("pillow", kneels)
+	add("pillow", padded)
 	add("fists", v.Position == "four_point" && m.FlatHands())
 	return bears
 }

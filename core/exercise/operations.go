@@ -269,7 +269,10 @@ func (m Movement) pillow() (Movement, string) {
 			}
 			leg := &p.Legs[top]
 			if leg.Pin == nil {
-				leg.Upper.Z += 0.10 * leg.Upper.Len()
+				straight := leg.Upper.Unit().AngleTo(leg.Lower.Unit()) < nearlyLong
+				if leg.Upper.Z += 0.10 * leg.Upper.Len(); straight { // the whole leg lies higher
+					leg.Lower.Z += 0.10 * leg.Lower.Len()
+				}
 			}
 			return p
 		}), "between the knees"
