@@ -106,3 +106,9 @@ func TestSessionCapsKeepTheSmallestAndAllReasons(t *testing.T) {
 	assert.Equal(t, 2.0, all[0].Max)
 	assert.Len(t, all[0].Reasons, 3)
 }
+
+// TestWhereASessionsCountsBegin: figures of this product, held by another hand.
+func TestWhereASessionsCountsBegin(t *testing.T) {
+	assert.Equal(t, []float64{10, 5, 0.05, 60, 90}, []float64{CycleDegrees, HeavyDemand, WristShare, heavySore, WristsAtOnce})
+	assert.Equal(t, []float64{0.03, 0.18, 0.018}, []float64{surfaceLower, surfaceHigher, SurfaceSame})
+}

@@ -116,6 +116,9 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		}
 	}
 	assert.True(t, capped)
+	sided := For(Client{Screens: []Screen{{ID: "single_leg_stance", Finding: "unsteady", Side: "left"}, {ID: "half_squat", Finding: "weak"}}}, nil, today).Needs
+	assert.Contains(t, sided[0].Because, `the test "One leg" on the left showed it: `)
+	assert.Contains(t, sided[len(sided)-1].Because, `the test "Half squat" showed it: `)
 	squat, _ := FindScreenTest("half_squat")
 	for _, v := range []struct {
 		chain, level string
