@@ -41,6 +41,7 @@ type CatalogVariant struct {
 	Faults         []exercise.Fault         `json:"faults"`
 	Stop           []string                 `json:"stop"`
 	Why            string                   `json:"why"`
+	Earn           *exercise.Earn           `json:"earn,omitempty"` // of what follows; left out at the top
 	Quantities     exercise.Quantities      `json:"quantities"`
 }
 
@@ -50,13 +51,17 @@ func NewCatalog(variants []*exercise.Variant) Catalog {
 	for _, v := range variants {
 		m := v.Plain().Measured
 		base := m.Word("base_of_support")
+		var earn *exercise.Earn
+		if len(v.Next) > 0 {
+			earn = &v.Earn
+		}
 		out.Variants = append(out.Variants, CatalogVariant{
 			Variant: v.ID, Family: v.Family, Name: v.Name, Position: v.Position, EndPosition: v.EndPosition, Places: v.Places,
 			Equipment: full(v.Equipment), EquipmentOneOf: full(v.EquipmentOneOf), Purposes: v.Purposes, Phases: v.Phases,
 			Sided: v.Sided(), SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: math.Round(m.Demand()*10) / 10,
 			Next: full(v.NextIDs()), Swaps: full(v.Swaps), MayAdapt: full(v.MayAdapt),
 			Dose: map[string]exercise.Dose{"studio": v.Studio, "home": v.Home},
-			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why,
+			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why, Earn: earn,
 			Quantities: m.For(limit.DefaultHeightCM, limit.DefaultMassKG),
 		})
 	}

@@ -1,6 +1,7 @@
 package library
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"maps"
@@ -115,6 +116,12 @@ func (f familyFile) variant(w written, poses map[string]body.Pose, limbs namedLi
 	}
 	out := &v.Variant
 	out.Family, out.MayAdapt, out.Show.Held = f.Family, v.bears(movement), v.Held
+	out.Earn.EachSide, out.Earn.Sessions = out.Sided(), cmp.Or(out.Earn.Sessions, exercise.UsualSessions)
+	if len(out.Next) > 0 {
+		if err := out.Earn.Check(v.Studio, v.Home); err != nil {
+			return nil, err
+		}
+	}
 	out.Studio, out.Home = timed(v.Studio, movement), timed(v.Home, movement)
 	if out.EndPosition == "" {
 		out.EndPosition = out.Position

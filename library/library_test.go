@@ -277,6 +277,7 @@ variants:
     cues: [Up., Down.]
     breath_cue: Breathe.
     why: Because.
+    earn: {kind: repetitions, amount: 3, words: Three.}
     from: stand
     poses:
       up: {thoracic: {flexion: 5}}
@@ -317,7 +318,7 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 		"breath \"sideways\"":              change("breath: in", "breath: sideways"),
 		"seconds must be over 0":           change("seconds: 2, breath: in", "seconds: 0, breath: in"),
 		"studio.kind":                      change("studio: {kind: repetitions", "studio: {kind: some"),
-		"families/f.yaml:18: variant one: pose up: left knee: bends the wrong way": change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {upper: [0, 0, -1], lower: [0.6, 0, -0.8]}}}"),
+		"families/f.yaml:19: variant one: pose up: left knee: bends the wrong way": change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {upper: [0, 0, -1], lower: [0.6, 0, -0.8]}}}"),
 		"pose up: thoracic flexion: 60° is beyond its range":                       change("flexion: 5", "flexion: 60"),
 		"pose up: left arm: pin: out of reach":                                     change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: {pin: {of: pelvis, at: [1, 0, 0]}}}}"),
 		"off balance":                                                              change("up: {thoracic: {flexion: 5}}", "up: {pelvis: {flexion: 70}, arms: {both: {upper: [1, 0, 0], lower: [1, 0, 0]}}}"),
@@ -325,6 +326,8 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 		"unknown field \"thorax\"":                                                 change("up: {thoracic:", "up: {thorax:"),
 		"why: is missing":                                                          change("    why: Because.\n", ""),
 		"next: there is no variant":                                                goodFamily + "    next: [{to: two, changes: [lever]}]\n",
+		"families/f.yaml:16: variant one: earn.kind: hold_seconds cannot be":       strings.Replace(goodFamily, "earn: {kind: repetitions", "earn: {kind: hold_seconds", 1) + "    next: [{to: one, changes: [lever]}]\n",
+		"earn.amount: 99 cannot be reached":                                        strings.Replace(goodFamily, "amount: 3", "amount: 99", 1) + "    next: [{to: one, changes: [lever]}]\n",
 		"a step changes one or two things":                                         goodFamily + "    next: [{to: one, changes: []}]\n",
 		"there is no limb \"wing\"":                                                change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: wing}}"),
 		`settings.band: "blue" is not one of`:                                      goodFamily + "    settings: {band: blue}\n",

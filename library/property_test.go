@@ -132,7 +132,7 @@ func TestWords(t *testing.T) {
 	l := load(t)
 	said := map[string]string{}
 	for _, v := range l.Variants {
-		assert.NotEmpty(t, v.Earn, v.ID)
+		assert.NotEmpty(t, v.Earn.Words, v.ID)
 		assert.NotEmpty(t, v.Image, v.ID)
 		assert.NotEmpty(t, v.TouchCue, v.ID)
 		assert.NotEmpty(t, v.Swaps, v.ID)

@@ -46,7 +46,7 @@ type Variant struct {
 	Faults         []Fault    `yaml:"faults" json:"faults"`
 	Stop           []string   `yaml:"stop" json:"stop"`
 	Why            string     `yaml:"why" json:"why"`
-	Earn           string     `yaml:"earn" json:"earn"` // what earns the next rung
+	Earn           Earn       `yaml:"earn" json:"earn"` // what earns the rungs of Next
 	Next           []Next     `yaml:"next" json:"next"`
 	Settings       Settings   `yaml:"settings" json:"settings"`
 	Favours        []Approach `yaml:"favours" json:"favours"` // schools that reach for it first; none means all alike

@@ -57,8 +57,8 @@ func (r Request) whyRung(it Item) []string {
 		default:
 			if j := r.judge(w); j.Verdict == exercise.Avoid {
 				out = append(out, fmt.Sprintf("The next, %s, is barred: %s", lower(w.Name), j.Reasons[0].Text))
-			} else if v.Earn != "" {
-				out = append(out, fmt.Sprintf("The next, %s, is earned by this: %s", lower(w.Name), v.Earn))
+			} else if v.Earn.Words != "" {
+				out = append(out, fmt.Sprintf("The next, %s, is earned by this: %s", lower(w.Name), v.Earn.Words))
 			}
 		}
 	}
