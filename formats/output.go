@@ -41,6 +41,7 @@ type CatalogVariant struct {
 	Faults         []exercise.Fault         `json:"faults"`
 	Stop           []string                 `json:"stop"`
 	Why            string                   `json:"why"`
+	Complaints     []exercise.Complaint     `json:"complaints"`
 	Earn           *exercise.Earn           `json:"earn,omitempty"` // of what follows; left out at the top
 	Quantities     exercise.Quantities      `json:"quantities"`
 }
@@ -61,7 +62,7 @@ func NewCatalog(variants []*exercise.Variant) Catalog {
 			Sided: v.Sided(), SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: math.Round(m.Demand()*10) / 10,
 			Next: full(v.NextIDs()), Swaps: full(v.Swaps), MayAdapt: full(v.MayAdapt),
 			Dose: map[string]exercise.Dose{"studio": v.Studio, "home": v.Home},
-			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why, Earn: earn,
+			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why, Earn: earn, Complaints: full(v.Complaints),
 			Quantities: m.For(limit.DefaultHeightCM, limit.DefaultMassKG),
 		})
 	}

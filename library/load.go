@@ -25,7 +25,7 @@ import (
 	"restbend/core/limit"
 )
 
-//go:embed limbs.yaml poses.yaml stand_ins.yaml families conditions
+//go:embed limbs.yaml poses.yaml stand_ins.yaml complaints.yaml families conditions
 var embedded embed.FS
 
 // Library is everything that is taught and the book it is judged by.
@@ -73,6 +73,10 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	}
 	var wrong []error
 	if err := read("stand_ins.yaml", &l.StandIns); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	var complaints []exercise.ComplaintRule
+	if err := read("complaints.yaml", &complaints); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return nil, err
 	}
 	for e := range l.StandIns {
@@ -127,6 +131,11 @@ func LoadFrom(files fs.FS) (*Library, error) {
 	}
 	if l.Book, err = readBook(files, hash); err != nil {
 		return nil, err
+	}
+	if len(wrong) == 0 {
+		if err := l.pathed(complaints); err != nil {
+			return nil, err
+		}
 	}
 	l.Hash = hex.EncodeToString(hash.Sum(nil))[:16]
 	return l, errors.Join(append(wrong, l.check())...)

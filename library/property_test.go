@@ -227,3 +227,50 @@ func TestEveryPositionIsPosed(t *testing.T) {
 		assert.GreaterOrEqual(t, count[p], 2, p)
 	}
 }
+
+// TestEveryComplaintHasAWayOut: it begins with a cue, ends at a rung or another exercise
+// that keeps the purpose, asks less of the place and is open to a client without limits,
+// and the adaptations on the way are ones that the exercise bears.
+func TestEveryComplaintHasAWayOut(t *testing.T) {
+	l := load(t)
+	plain := limit.For(limit.Client{}, l.Book, today)
+	paths := 0
+	for _, v := range l.Variants {
+		for _, c := range v.Complaints {
+			paths++
+			says := v.ID + " " + c.Where
+			assert.Equal(t, "cue", c.Steps[0].Do, says)
+			last := c.Steps[len(c.Steps)-1]
+			if !assert.Contains(t, []string{"rung", "swap"}, last.Do, says) {
+				continue
+			}
+			for _, s := range c.Steps {
+				assert.NotEmpty(t, s.Text, says)
+				switch w := l.Variant(s.To); s.Do {
+				case "rung", "swap":
+					assert.Contains(t, w.Purposes, v.Purposes[0], says)
+					assert.Equal(t, s.Do == "rung", w.Family == v.Family, says)
+					assert.NotEqual(t, exercise.Avoid, limit.Judge(plain, w, limit.Kit{}).Verdict, says)
+				case "adapt":
+					assert.Contains(t, v.MayAdapt, s.To, says)
+				default:
+					assert.Empty(t, s.To, says)
+				}
+			}
+		}
+	}
+	assert.Greater(t, paths, 300)
+	of := func(id, where string) (does []string) {
+		for _, c := range l.Variant(id).Complaints {
+			if c.Where == where {
+				for _, s := range c.Steps {
+					does = append(does, strings.TrimSuffix(s.Do+" "+s.To, " "))
+				}
+			}
+		}
+		return
+	}
+	assert.Equal(t, []string{"cue", "adapt fists", "setting", "rung bird_dog_leg_slide", "swap half_kneeling_press"}, of("bird_dog_leg", "wrist"))
+	assert.Empty(t, of("rib_breath_supine", "wrist"), "nothing leans on it")
+	assert.Equal(t, "adapt head_down", of("pumps_one_hand_head", "neck")[1])
+}

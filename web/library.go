@@ -184,6 +184,7 @@ type sheet struct {
 	Clients   []store.Client
 	Judged    bool
 	Judgement limit.Judgement
+	Cues      []string // of the form for the client
 	Reasons   []string
 	Facts     []fact
 	Film      string
@@ -277,6 +278,7 @@ func (w *site) exercise(c *gin.Context) {
 		}
 		s.Views = append(s.Views, viewLink{word, keep(link), name == view})
 	}
+	s.Cues = v.CuesOf(form)
 	s.phases(form.Movement)
 	s.facts(form.Measured, set)
 	rose := roseOf(set, form.Measured, limit.Client{})

@@ -67,6 +67,7 @@ func (p *pages) functions() template.FuncMap {
 		"dose":        app.DoseWords,
 		"instruction": app.InstructionWords,
 		"purpose":     func(x exercise.Purpose) string { return x.Words() },
+		"place_of":    func(where string) string { return app.Capital(strings.ReplaceAll(where, "_", " ")) },
 		"position":    func(x exercise.Position) string { return x.Words() },
 		"place":       func(x exercise.Place) string { return x.Words() },
 		"kit":         func(x string) string { return strings.ReplaceAll(x, "_", " ") },

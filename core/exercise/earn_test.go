@@ -45,3 +45,31 @@ func TestWhatIsEarnedIsMet(t *testing.T) {
 	assert.False(t, two.Met(2, 0, 7))
 	assert.True(t, Earn{Kind: HoldSeconds, Amount: 60}.Met(1, 1, 75), "a minute and more")
 }
+
+// TestComplaintRulesAreHeldAgainstWhatThereIs: each slip is refused with its field.
+func TestComplaintRulesAreHeldAgainstWhatThereIs(t *testing.T) {
+	sound := func() ComplaintRule {
+		return ComplaintRule{Where: "wrist", When: []Load{{"wrist_load", 0.1}}, Steps: []PathStep{{Do: "cue", Text: "c"}, {Do: "adapt", With: "fists"}, {Do: "rung"}, {Do: "swap"}}}
+	}
+	assert.NoError(t, sound().Check(nil))
+	for says, spoil := range map[string]func(*ComplaintRule){
+		`where: "tail"`:                    func(r *ComplaintRule) { r.Where = "tail" },
+		"when: at least one":               func(r *ComplaintRule) { r.When = nil },
+		`when[0].quantity: "wrist" is not`: func(r *ComplaintRule) { r.When[0].Quantity = "wrist" },
+		`quantity: "base_of_support" is`:   func(r *ComplaintRule) { r.When[0].Quantity = "base_of_support" },
+		"when[0].from: expected above 0":   func(r *ComplaintRule) { r.When[0].From = 0 },
+		`steps[0].do: "hope"`:              func(r *ComplaintRule) { r.Steps[0].Do = "hope" },
+		"steps[3].do: rung comes before":   func(r *ComplaintRule) { r.Steps[2], r.Steps[3] = r.Steps[3], r.Steps[2] },
+		"steps[0].text: is missing":        func(r *ComplaintRule) { r.Steps[0].Text = "" },
+		`steps[1].with: "wings"`:           func(r *ComplaintRule) { r.Steps[1].With = "wings" },
+		`steps[2].with: "fists"`:           func(r *ComplaintRule) { r.Steps[2].With = "fists" },
+		`steps[0].families: there is no`:   func(r *ComplaintRule) { r.Steps[0].Families = []string{"flying"} },
+		`steps[0].positions: "hanging" is`: func(r *ComplaintRule) { r.Steps[0].Positions = []Position{"hanging"} },
+		"steps: there is no swap":          func(r *ComplaintRule) { r.Steps = r.Steps[:3] },
+		"steps: there is no cue":           func(r *ComplaintRule) { r.Steps = r.Steps[1:] },
+	} {
+		r := sound()
+		spoil(&r)
+		assert.ErrorContains(t, r.Check([]string{"bird_dog"}), says)
+	}
+}
