@@ -102,6 +102,34 @@ func (f *Figure) armAloft(side Side, contacts []Contact, s Scene, arm []mass) fl
 	return sum
 }
 
+// curled is the moment of head, ribs and arms that are lifted, about the place nearest the
+// head where the trunk still lies: the front of the trunk holds them, whatever else the
+// floor carries. The masses are those above the lowest ribs and those of the low back.
+func (f *Figure) curled(contacts []Contact, ribs, lumbar []mass) float64 {
+	if f.Pelvis.F.Z < 0.3 && f.Chest.F.Z < 0.3 {
+		return 0
+	}
+	toHead := f.NeckBase().Sub(f.Origin)
+	toHead = Vec{toHead.X, toHead.Y, 0}.Unit()
+	last := math.Inf(-1)
+	for _, c := range contacts {
+		switch {
+		case c.Part == HeadPart:
+			return 0
+		case !c.arm && !c.leg:
+			last = math.Max(last, c.At.Dot(toHead))
+		}
+	}
+	if math.IsInf(last, 0) {
+		return 0
+	}
+	sum := 0.0
+	for _, m := range append(append([]mass(nil), ribs...), lumbar...) {
+		sum += m.share * math.Max(0, m.at.Dot(toHead)-last)
+	}
+	return sum
+}
+
 // distance is how far a point is from the piece between two others.
 func distance(p, a, b Vec) float64 {
 	along := b.Sub(a)

@@ -42,6 +42,9 @@ type Loads struct {
 	// Leg is what each leg carries, and Air whether nothing holds it but its hip.
 	Leg [2]float64
 	Air [2]bool
+	// Curl is the moment, lying on the back, of what is lifted off the surface at the head's
+	// end about the last place that still lies on it; 0 while the head lies down.
+	Curl float64
 	// Arms is the moment of each arm's weight about the lowest ribs where the arm bears
 	// on nothing; 0 where it does.
 	Arms [2]float64
@@ -320,6 +323,7 @@ func (f *Figure) Carry(s Scene) Loads {
 		}
 		out.Arms[side] = f.armAloft(side, contacts, s, arms[side])
 	}
+	out.Curl = f.curled(contacts, ribs, lumbar)
 	return out
 }
 

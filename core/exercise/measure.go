@@ -248,12 +248,12 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 
 // lyingLoad is what the low back holds when lying: the floor does not do the work,
 // whatever is under the trunk. On the back it is held against the flexors of the legs in
-// the air; face down it is held still while legs and arms are lifted; on the side it
+// the air, and in front while head and ribs are curled up; face down it is held still while legs and arms are lifted; on the side it
 // carries both legs when neither is down.
 func lyingLoad(p Position, l body.Loads) float64 {
 	switch p {
 	case "supine":
-		return l.Flexors[0] + l.Flexors[1]
+		return l.Flexors[0] + l.Flexors[1] + l.Curl
 	case "prone":
 		sum := l.Arms[0] + l.Arms[1]
 		for s, up := range l.Air {
