@@ -9,6 +9,8 @@ import (
 	"flag"
 	"fmt"
 	"os"
+	"slices"
+	"strings"
 
 	"restbend/core/exercise"
 	"restbend/draw"
@@ -17,6 +19,7 @@ import (
 
 func main() {
 	family := flag.String("family", "", "only this family")
+	only := flag.String("only", "", "only these variants, their ids with commas between")
 	poses := flag.Bool("poses", false, "every key pose instead of the one that stands for the variant")
 	view := flag.String("view", "", "side, front, back, above or three_quarter instead of the variant's own")
 	dark := flag.Bool("dark", false, "dark colours")
@@ -42,6 +45,9 @@ func main() {
 	fmt.Printf(`<meta charset="utf-8"><body style="background:%s;font:12px sans-serif;margin:8px;color:#888">`, ground)
 	for _, v := range lib.Variants {
 		if *family != "" && v.Family != *family {
+			continue
+		}
+		if *only != "" && !slices.Contains(strings.Split(*only, ","), v.ID) {
 			continue
 		}
 		var form *exercise.Form
