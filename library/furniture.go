@@ -71,6 +71,11 @@ func furnish(m *exercise.Movement, names []string) error {
 			soft(solid(-0.60, -0.17, -0.012, 0.60, 0.17, 0))
 		case "chair": // sat on, its back behind
 			chair(-0.135, 1)
+		case "armrests": // of the chair sat on, for the hands
+			for _, y := range []float64{0.132, -0.168} {
+				hard(solid(-0.12, y, 0.347, 0.12, y+0.036, 0.359))
+				leg(0.09, y, 0.347)
+			}
 		case "stool": // a chair turned sideways or a stool, with nothing behind
 			hard(solid(-0.135, -0.13, seatHeight-slab, 0.10, 0.13, seatHeight))
 			for _, x := range []float64{-0.135, 0.10 - 2*post} {

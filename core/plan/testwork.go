@@ -55,7 +55,7 @@ func (r Request) framed(cs []candidate) []candidate {
 		}
 	}
 	for _, c := range slices.Clone(cs) {
-		if c.variant.Family == "walking" && c.phase != "close" {
+		if c.variant.Family == "walking" && slices.Contains(c.variant.Phases, "close") && c.phase != "close" {
 			c.phase = "close"
 			cs = append(cs, c)
 		}

@@ -118,7 +118,7 @@ func (r Request) value(cs []candidate) valued {
 			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share * r.answer(p, v), false})
 			share /= 2
 		}
-		if t := r.theme(); t != "" && slices.Contains(v.Purposes, t) {
+		if t := r.theme(); t != "" && slices.Contains(v.Purposes, t) && phase != "settle" && phase != "close" { // the frame is no part of the theme
 			out = append(out, unit{feat("theme", [3]float64{themeWeight, themeWeight * secondShare, themeWeight * thirdShare}), 1, true})
 		}
 		if r.eases(form.Measured) > 0 {
