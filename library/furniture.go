@@ -152,6 +152,8 @@ func furnish(m *exercise.Movement, names []string) error {
 			m.Solids = append(m.Solids, solid(-0.64, -0.13, 0, 0.60, 0.48, seatHeight-0.09))
 		case "step_ahead": // a low step
 			hard(solid(0.16, -0.16, 0, 0.36, 0.16, 0.075))
+		case "step_under": // stood on, with room to step down in front
+			hard(solid(-0.14, -0.16, 0, 0.075, 0.16, 0.075))
 		case "wall":
 			m.Scene.Wall = wallAt
 			m.Solids = append(m.Solids, solid(wallAt, -0.4, 0, wallAt+0.02, 0.4, 1.1))
