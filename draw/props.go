@@ -144,6 +144,9 @@ func drawHeld(b *strings.Builder, h exercise.Held, f *body.Figure, cam camera, p
 		mid = mid.Along(at, 1/float64(len(h.At)))
 		pts = append(pts, cam.project(at))
 	}
+	if len(h.At) == 0 && h.Anchor != nil { // it lies there by itself
+		mid = *h.Anchor
+	}
 	centre := cam.project(mid)
 	circle := func(c flat, r float64, fill string, width float64) {
 		b.WriteString(tag(`<circle cx="%.0f" cy="%.0f" r="%.0f" fill="%s" stroke="%s" stroke-width="%g"/>`, c.x*unit, -c.y*unit, r*unit, fill, pal.edge, size.stroke(width)))

@@ -124,6 +124,8 @@ func furnish(m *exercise.Movement, names []string) error {
 			leg(0.52, 0.22, seatHeight-slab)
 			leg(0.31, -0.24, seatHeight-slab)
 			leg(0.31, 0.22, seatHeight-slab)
+		case "ball_ahead": // a large ball under the forearms, drawn as what is held
+			rest(solid(0.30, -0.13, 0, 0.56, 0.13, seatHeight))
 		case "bench_far": // the same, for elbows a long reach ahead
 			hard(solid(0.41, -0.26, seatHeight-slab, 0.67, 0.26, seatHeight))
 			leg(0.42, -0.24, seatHeight-slab)
