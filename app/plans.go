@@ -2,7 +2,9 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -317,6 +319,40 @@ func (j *Judge) Plan(c limit.Client, w Wish, on time.Time) (plan.Plan, error) {
 		return plan.Plan{}, err
 	}
 	return j.planOf(r, assumed), nil
+}
+
+// PlanDosed is Plan with doses asked for in words, by exercise: each is put in where the
+// plan has it not. A refusal is a *formats.Invalid that names the exercise.
+func (j *Judge) PlanDosed(c limit.Client, w Wish, doses map[string]string, on time.Time) (plan.Plan, error) {
+	r, assumed, err := j.Request(c, w, on)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	p, lib := j.planOf(r, assumed), j.PlanLibrary()
+	for _, id := range slices.Sorted(maps.Keys(doses)) {
+		refused := func(err error) (plan.Plan, error) {
+			return plan.Plan{}, &formats.Invalid{Path: "--dose " + id, Want: strings.TrimPrefix(strings.TrimPrefix(err.Error(), "dose: "), "variant: ")}
+		}
+		if p.Status != plan.Ready {
+			return refused(errors.New("there is no session to put it into"))
+		}
+		at := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Variant == id })
+		if at < 0 {
+			if at, err = p.Add(r, lib, id); err != nil {
+				return refused(err)
+			}
+		}
+		if err := p.SetDose(r, lib, at, doses[id]); err != nil {
+			return refused(err)
+		}
+		if err := p.Lock(slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Variant == id }), true); err != nil {
+			return refused(err)
+		}
+	}
+	if len(doses) > 0 {
+		p.Fit(r, lib) // round what was asked for
+	}
+	return p, nil
 }
 
 // Instead is what keeps the purpose of an exercise that a client is to avoid; nil where

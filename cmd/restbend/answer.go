@@ -179,11 +179,12 @@ type planCommand struct {
 	Place    string `help:"mat, bed, table, chair, standing or studio."`
 	Approach string `help:"steady, segment, breath or sensing."`
 	// The rest of a session that has begun.
-	Done          string `help:"A record file (restbend.record/1) of what has been done already; plans the rest." placeholder:"RECORD"`
-	MinutesLeft   *int   `help:"Minutes left for the rest, 2 to 120." placeholder:"N"`
-	Focus         string `help:"A purpose to serve above all, such as balance." placeholder:"PURPOSE"`
-	StandingFirst bool   `help:"Work on two feet before the floor."`
-	Home          bool   `help:"For home: home doses, and everyday things for equipment."`
+	Done          string            `help:"A record file (restbend.record/1) of what has been done already; plans the rest." placeholder:"RECORD"`
+	MinutesLeft   *int              `help:"Minutes left for the rest, 2 to 120." placeholder:"N"`
+	Focus         string            `help:"A purpose to serve above all, such as balance." placeholder:"PURPOSE"`
+	StandingFirst bool              `help:"Work on two feet before the floor."`
+	Doses         map[string]string `name:"dose" help:"A dose of your own, such as --dose 'bird_dog=6, 4 and 2 holds of 10 s'; the exercise is put in where it is not." placeholder:"EXERCISE=DOSE" mapsep:";"`
+	Home          bool              `help:"For home: home doses, and everyday things for equipment."`
 }
 
 func (c planCommand) Run(s streams) error {
@@ -202,7 +203,7 @@ func (c planCommand) Run(s streams) error {
 	if c.Done != "" || c.MinutesLeft != nil {
 		p, err = c.rest(j, client, wish, on, s)
 	} else {
-		p, err = j.Plan(client, wish, on)
+		p, err = j.PlanDosed(client, wish, c.Doses, on)
 	}
 	if err != nil {
 		return err

@@ -103,6 +103,20 @@ func (f *Form) measure() bool {
 	return f.possible
 }
 
+// HeldFor is what is measured of the form when its longest hold is of so many seconds.
+func (f *Form) HeldFor(seconds float64) (Measured, error) {
+	if seconds == f.Movement.Hold {
+		return f.Measured, nil
+	}
+	frames, err := f.Frames()
+	if err != nil {
+		return Measured{}, err
+	}
+	m := f.Movement
+	m.Hold = seconds
+	return MeasureFrames(m, frames)
+}
+
 // keepsPurpose says whether something of the plain form's movement is left: an adaptation
 // that takes away what the exercise is for, such as the head down in a curl-up, is none.
 func (f *Form) keepsPurpose() bool {

@@ -189,7 +189,8 @@ func (p *Plan) Doses(r Request, lib Library, i int) []exercise.Dose {
 	return out
 }
 
-// SetDose gives item i one of its Doses, named by its words.
+// SetDose gives item i one of its Doses, named by its words, or any other that is read
+// from words and is inside the limits.
 func (p *Plan) SetDose(r Request, lib Library, i int, words string) error {
 	r = r.from(lib)
 	if err := p.has(i); err != nil {
@@ -198,12 +199,45 @@ func (p *Plan) SetDose(r Request, lib Library, i int, words string) error {
 	sided := len(p.Items[i].Sides) > 0
 	doses := p.Doses(r, lib, i)
 	k := slices.IndexFunc(doses, func(d exercise.Dose) bool { return d.Words(sided) == words })
-	if k < 0 {
-		return fmt.Errorf("dose: %q is not offered for %s; expected one of the list", words, p.Items[i].Name)
-	}
 	items := slices.Clone(p.Items)
-	items[i].Dose = doses[k]
+	if k >= 0 {
+		items[i].Dose = doses[k]
+		return p.become(r, items)
+	}
+	dose, err := r.asked(lib.variant(items[i].Variant), items[i], words)
+	if err != nil {
+		return fmt.Errorf("dose: %s: %w", items[i].Name, err)
+	}
+	items[i].Dose = dose
 	return p.become(r, items)
+}
+
+// asked is a dose of an item that somebody asks for in words: it has to be one that the
+// exercise can be counted in, and inside every limit however long it is held.
+func (r Request) asked(v *exercise.Variant, it Item, words string) (exercise.Dose, error) {
+	d, err := exercise.ReadDose(words)
+	if err != nil {
+		return d, err
+	}
+	if v == nil {
+		return d, fmt.Errorf("it is not in the library any more; expected an exercise of it")
+	}
+	c := candidate{variant: v, judged: r.judge(v), phase: it.Phase}
+	form := c.judged.Form
+	if d, err = d.Of(r.usual(v), form.Movement, v.Sided()); err != nil {
+		return d, err
+	}
+	m, err := form.HeldFor(Held(d, r.Client.BreathSeconds()))
+	if err != nil {
+		return d, err
+	}
+	if broken := r.Limits.Breaks(m.On(c.judged.Only)); len(broken) > 0 {
+		return d, fmt.Errorf("%s is not inside the limits: %s", d.Words(len(it.Sides) > 1), broken[0].Text)
+	}
+	if !r.bearable(c, d) {
+		return d, fmt.Errorf("%s is more than a whole session may hold of it; expected less", d.Words(len(it.Sides) > 1))
+	}
+	return d, nil
 }
 
 // Lock fixes item i, so that it stays when the plan is made anew, or frees it.

@@ -76,7 +76,7 @@ func TestDosesAndFit(t *testing.T) {
 	most := doses[len(doses)-1]
 	require.NoError(t, p.SetDose(r, planLib, i, most.Words(len(p.Items[i].Sides) > 0)))
 	assert.Equal(t, most, p.Items[i].Dose)
-	assert.ErrorContains(t, p.SetDose(r, planLib, i, "a thousand"), "expected one of the list")
+	assert.ErrorContains(t, p.SetDose(r, planLib, i, "a thousand"), "cannot be read")
 
 	require.NoError(t, p.Lock(i, true))
 	locked := p.Items[i]

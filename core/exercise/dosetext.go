@@ -1,0 +1,199 @@
+package exercise
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+)
+
+// ReadDose reads a dose as it is said: "2 × 8", "6 holds of 10 s", "6, 4 and 2 holds of
+// 10 s", "4 holds of 5, 6, 8 and 10 s" (they grow), "hold a minute", "15 breaths", "30 s in
+// turn", "5 circles", and "8 left, 12 right" where the sides differ. Whatever Dose.Words
+// says is read back as the same dose. The error says what was expected.
+func ReadDose(text string) (Dose, error) {
+	s := strings.ToLower(strings.Join(strings.Fields(text), " "))
+	if m := bothSides.FindStringSubmatch(s); m != nil {
+		left, right := m[1], m[3]
+		if m[2] == "right" {
+			left, right = right, left
+		}
+		return uneven(left, right)
+	}
+	s = strings.NewReplacer(" each side", "", " x ", " × ", "*", "×", " in the shape", "", " slow ", " ", "a minute", "60 s", "one minute", "60 s").Replace(" " + s)
+	d := Dose{Sets: 1}
+	if m := times.FindStringSubmatch(strings.TrimSpace(s)); m != nil {
+		d.Sets, s = atoi(m[1]), m[2]
+	}
+	s = strings.TrimSpace(s)
+	if m := oneHold.FindStringSubmatch(s); m != nil && d.Sets > 1 && !strings.HasPrefix(s, "hold") { // 6 × 10 s are six holds
+		d.Kind, d.Repetitions, d.Seconds, d.Sets = HoldSeconds, d.Sets, seconds(m[1], m[2]), 1
+		return d, d.within()
+	}
+	if d.Sets < 1 || d.Sets > MostSets {
+		return d, fmt.Errorf("%d sets; expected 1 to %d", d.Sets, MostSets)
+	}
+	switch {
+	case inTurn.MatchString(s):
+		m := inTurn.FindStringSubmatch(s)
+		d.Kind, d.Seconds = AlternatingSeconds, seconds(m[1], m[2])
+	case oneHold.MatchString(s):
+		m := oneHold.FindStringSubmatch(s)
+		d.Kind, d.Repetitions, d.Seconds = HoldSeconds, 1, seconds(m[1], m[2])
+	case holds.MatchString(s):
+		m := holds.FindStringSubmatch(s)
+		d.Kind = HoldSeconds
+		d.sizes(numbers(m[1]))
+		if lengths := numbers(m[2]); len(lengths) == 1 {
+			d.Seconds = seconds(m[2], m[3])
+		} else {
+			for _, n := range lengths {
+				d.SecondsByRepetition = append(d.SecondsByRepetition, float64(n))
+			}
+		}
+	case breaths.MatchString(s):
+		d.Kind, d.Breaths = Breaths, atoi(breaths.FindStringSubmatch(s)[1])
+	case circles.MatchString(s):
+		d.Kind = Circles
+		d.sizes(numbers(circles.FindStringSubmatch(s)[1]))
+	case counted.MatchString(s):
+		d.Kind = Repetitions
+		d.sizes(numbers(counted.FindStringSubmatch(s)[1]))
+	default:
+		return d, fmt.Errorf("%q cannot be read; expected a dose such as 2 × 8, 6 holds of 10 s, 6, 4 and 2 holds of 10 s, 15 breaths, 30 s in turn or 5 circles", text)
+	}
+	return d, d.within()
+}
+
+const many = `(\d+(?:(?:, ?| and |-)\d+)*)`
+
+var (
+	bothSides = regexp.MustCompile(`^(.+?) (left|right),? (?:and )?(.+?) (?:left|right)$`)
+	times     = regexp.MustCompile(`^(\d+) ?× ?(.+)$`)
+	inTurn    = regexp.MustCompile(`^(\d+(?:\.\d+)?) ?(s|seconds|min|minutes?),? (?:sides )?in turn$`)
+	oneHold   = regexp.MustCompile(`^(?:hold )?(?:of )?(\d+(?:\.\d+)?) ?(s|seconds|min|minutes?)$`)
+	holds     = regexp.MustCompile(`^` + many + `(?: holds?)?(?: of| ×|×) ?` + many + ` ?(s|seconds|min|minutes?)$`)
+	breaths   = regexp.MustCompile(`^(\d+) breaths?$`)
+	circles   = regexp.MustCompile(`^` + many + ` circles?$`)
+	counted   = regexp.MustCompile(`^` + many + `(?: slowly| times| repetitions)?$`)
+	eachOne   = regexp.MustCompile(`\d+`)
+)
+
+// uneven is a dose that differs from side to side by what is counted.
+func uneven(left, right string) (Dose, error) {
+	whole, part, more := left, right, "left"
+	if len(right) > len(left) {
+		whole, part, more = right, left, "right"
+	}
+	d, err := ReadDose(whole)
+	if err != nil {
+		return d, err
+	}
+	if len(d.RepetitionsBySet) > 0 || d.Kind == Breaths || d.Kind == AlternatingSeconds {
+		return d, fmt.Errorf("%q left, %q right: expected repetitions, holds or breaths of a shape where the sides differ", left, right)
+	}
+	n := eachOne.FindAllString(part, -1)
+	if len(n) != 1 && part != whole {
+		return d, fmt.Errorf("%q: expected one number for the other side", part)
+	}
+	count := d.Repetitions
+	if d.Kind == HoldSeconds && d.Repetitions <= 1 {
+		count = int(d.Seconds)
+	}
+	other := map[string]string{"left": "right", "right": "left"}[more]
+	d.BySide = map[string]int{more: count, other: atoi(n[0])}
+	if part == whole {
+		d.BySide = nil
+	}
+	return d, d.within()
+}
+
+// sizes sets the repetitions of sets that are given one by one.
+func (d *Dose) sizes(n []int) {
+	d.Repetitions = n[0]
+	if len(n) > 1 {
+		d.Sets, d.RepetitionsBySet = len(n), n
+	}
+}
+
+// within holds a dose to what may be asked for at all.
+func (d Dose) within() error {
+	for _, side := range d.Sides(2) {
+		sizes := side.SetSizes()
+		if d.Kind == Repetitions || d.Kind == Circles || d.Kind == HoldSeconds {
+			sizes = append(sizes, side.Repetitions)
+		}
+		for _, n := range sizes {
+			if n < 1 || n > MostRepetitions || d.Kind != Breaths && d.Kind != HoldBreaths && side.Repetitions > MostRepetitions {
+				return fmt.Errorf("%d in a set; expected 1 to %d", n, MostRepetitions)
+			}
+			if side.Kind == HoldSeconds {
+				for i := range n {
+					if h := side.Hold(i); !(h >= 1 && h <= MostHold) {
+						return fmt.Errorf("a hold of %g s; expected 1 to %d", h, MostHold)
+					}
+				}
+			}
+		}
+		if side.Kind == AlternatingSeconds && !(side.Seconds >= 5 && side.Seconds <= MostHold) {
+			return fmt.Errorf("%g s in turn; expected 5 to %d", side.Seconds, MostHold)
+		}
+		if (side.Kind == Breaths || side.Kind == HoldBreaths) && !(side.Breaths >= 1 && side.Breaths <= MostBreaths) {
+			return fmt.Errorf("%d breaths; expected 1 to %d", side.Breaths, MostBreaths)
+		}
+	}
+	if len(d.RepetitionsBySet) > MostSets {
+		return fmt.Errorf("%d sets; expected 1 to %d", len(d.RepetitionsBySet), MostSets)
+	}
+	return nil
+}
+
+// Of is the dose as a variant of a usual dose can be given it: breaths in a shape where
+// the shape is held, repetitions at the movement's own pace. The error says what it can be
+// counted in.
+func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
+	held := m.HoldsAt != ""
+	switch {
+	case d.Kind == Breaths && held:
+		d.Kind = HoldBreaths
+	case d.Kind == Repetitions && usual.Kind == Circles:
+		d.Kind = Circles
+	}
+	ok := map[DoseKind]bool{Repetitions: !held && usual.Kind != Breaths, Circles: usual.Kind == Circles, HoldSeconds: held, HoldBreaths: held,
+		Breaths: usual.Kind == Breaths, AlternatingSeconds: sided && !held || usual.Kind == AlternatingSeconds}
+	if !ok[d.Kind] {
+		var can []string
+		for _, kind := range DoseKinds {
+			if ok[kind] {
+				can = append(can, strings.ReplaceAll(string(kind), "_", " "))
+			}
+		}
+		return d, fmt.Errorf("it is not counted in %s; expected %s", strings.ReplaceAll(string(d.Kind), "_", " "), strings.Join(can, " or "))
+	}
+	if len(d.BySide) > 0 && !sided {
+		return d, fmt.Errorf("it has no sides, so left and right cannot differ")
+	}
+	if d.Kind == Repetitions || d.Kind == Circles {
+		d.Seconds = m.Tempo()
+	}
+	return d, nil
+}
+
+func atoi(s string) int { n, _ := strconv.Atoi(s); return n }
+
+// numbers are those of a list such as "6, 4 and 2".
+func numbers(s string) (out []int) {
+	for _, n := range eachOne.FindAllString(s, -1) {
+		out = append(out, atoi(n))
+	}
+	return
+}
+
+// seconds is a figure with its unit.
+func seconds(n, unit string) float64 {
+	v, _ := strconv.ParseFloat(n, 64)
+	if strings.HasPrefix(unit, "min") {
+		v *= 60
+	}
+	return v
+}
