@@ -40,3 +40,20 @@ func TestUsualDosesAreThoseOfPractice(t *testing.T) {
 		}
 	}
 }
+
+// TestEveryUsualDoseIsReadBackAsItIsSaid.
+func TestEveryUsualDoseIsReadBackAsItIsSaid(t *testing.T) {
+	for _, v := range load(t).Variants {
+		for _, d := range []exercise.Dose{v.Studio, v.Home} {
+			words := d.Words(v.Sided())
+			read, err := exercise.ReadDose(words)
+			if !assert.NoError(t, err, v.ID) {
+				continue
+			}
+			read, err = read.Of(d, v.Plain().Movement, v.Sided())
+			assert.NoError(t, err, "%s: %s", v.ID, words)
+			assert.Equal(t, words, read.Words(v.Sided()), v.ID)
+			assert.InDelta(t, d.Work(1, 5), read.Work(1, 5), 1e-9, v.ID)
+		}
+	}
+}

@@ -64,7 +64,7 @@ func TestAPlanIsChangedWithoutScripts(t *testing.T) {
 		"is not known":                             {"change", url.Values{"focus": {"strength of ten"}}},
 		"expected a whole number, found":           {"edit", url.Values{"kind": {"move"}, "item": {"2"}, "to": {"up"}}},
 		"no exercise number 77":                    {"edit", url.Values{"kind": {"remove"}, "item": {"77"}}},
-		"expected one of the list":                 {"edit", url.Values{"kind": {"dose"}, "item": {"2"}, "dose": {"a thousand"}}},
+		"cannot be read; expected a dose such as":  {"edit", url.Values{"kind": {"dose"}, "item": {"2"}, "dose": {"a thousand"}}},
 		"is no change":                             {"edit", url.Values{"kind": {"juggle"}, "item": {"2"}}},
 		"Minutes left: expected 2 to 120, found 0": {"edit", url.Values{"kind": {"continue"}, "item": {"2"}}},
 		"is not a time of day":                     {"schedule", url.Values{"on": {"2026-12-01"}, "at": {"noon"}}},

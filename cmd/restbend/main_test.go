@@ -56,6 +56,8 @@ func TestPlainAnswers(t *testing.T) {
 	for says, args := range map[string][]string{
 		"hands       69% of body weight":           {"lever"},
 		"with chair":                               {"plan", "-", "--place", "chair", "--minutes", "20"},
+		"7, 5 and 3 slowly":                        {"plan", "-", "--place", "mat", "--dose", "bridge_low=7, 5 and 3"},
+		"hold 12 s each side":                      {"plan", "-", "--place", "mat", "--minutes", "20", "--dose", "bird_dog_arm=hold 12 s"},
 		"Rib breathing":                            {"catalog"},
 		"Low back rounding forward: shut past 20°": {"limits", "-"},
 		"avoid   Small curl-up":                    {"check", "-", "curl_up"},
@@ -120,6 +122,9 @@ func TestRefusals(t *testing.T) {
 		{"a lever too high", "", []string{"lever", "--raise-cm", "111"}, "raise-cm: expected 0 to 110, found 111"},
 		{"a lever too high for the knees", "", []string{"lever", "--from", "knees", "--raise-cm", "110"}, "too high for a straight body on the knees"},
 		{"a small person", "", []string{"lever", "--height-cm", "1.7"}, "height-cm: expected 100 to 230"},
+		{"a dose of nothing", two, []string{"plan", "-", "--dose", "headstand=8"}, `--dose headstand: "headstand" is not in the library`},
+		{"a dose that cannot be read", two, []string{"plan", "-", "--dose", "bridge_low=plenty"}, "--dose bridge_low: Low bridge: \"plenty\" cannot be read"},
+		{"a dose counted wrongly", two, []string{"plan", "-", "--dose", "bridge_low=hold 10 s"}, "it is not counted in hold seconds; expected repetitions"},
 		{"bad date", two, []string{"plan", "-", "--on", "soon"}, "--on"},
 		{"a foreign address", "", []string{"serve", "--addr", "0.0.0.0:80", "--data", t.TempDir()}, "--addr"},
 	} {

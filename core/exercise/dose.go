@@ -110,6 +110,9 @@ func (d Dose) SetSizes() []int {
 // breath, one breath more to come into the shape. Six ten-second holds on two
 // sides are 120 s.
 func (d Dose) Work(sides int, breathSeconds float64) float64 {
+	if d.Kind == AlternatingSeconds { // both sides share them
+		return d.Seconds * float64(len(d.SetSizes()))
+	}
 	sum := 0.0
 	for _, side := range d.Sides(sides) {
 		total := 0
@@ -175,7 +178,11 @@ func (d Dose) Words(sided bool) string {
 	switch d.Kind {
 	case HoldSeconds:
 		if n := len(d.SecondsByRepetition); n > 1 {
-			return fmt.Sprintf("%s%s holds growing from %g to %s%s", sets, count, d.SecondsByRepetition[0], secondsWords(d.SecondsByRepetition[n-1]), each)
+			var lengths []string
+			for _, s := range d.SecondsByRepetition {
+				lengths = append(lengths, fmt.Sprintf("%g", s))
+			}
+			return fmt.Sprintf("%s%s holds growing %s and %s s%s", sets, count, strings.Join(lengths[:n-1], ", "), lengths[n-1], each)
 		}
 		if sizes[0] == 1 && len(d.RepetitionsBySet) == 0 {
 			return fmt.Sprintf("%shold %s%s", sets, secondsWords(d.Seconds), each)

@@ -72,7 +72,7 @@ var (
 	times     = regexp.MustCompile(`^(\d+) ?× ?(.+)$`)
 	inTurn    = regexp.MustCompile(`^(\d+(?:\.\d+)?) ?(s|seconds|min|minutes?),? (?:sides )?in turn$`)
 	oneHold   = regexp.MustCompile(`^(?:hold )?(?:of )?(\d+(?:\.\d+)?) ?(s|seconds|min|minutes?)$`)
-	holds     = regexp.MustCompile(`^` + many + `(?: holds?)?(?: of| ×|×) ?` + many + ` ?(s|seconds|min|minutes?)$`)
+	holds     = regexp.MustCompile(`^` + many + `(?: holds?)?(?: of| growing| ×|×) ?` + many + ` ?(s|seconds|min|minutes?)$`)
 	breaths   = regexp.MustCompile(`^(\d+) breaths?$`)
 	circles   = regexp.MustCompile(`^` + many + ` circles?$`)
 	counted   = regexp.MustCompile(`^` + many + `(?: slowly| times| repetitions)?$`)
@@ -160,7 +160,7 @@ func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
 		d.Kind = Circles
 	}
 	ok := map[DoseKind]bool{Repetitions: !held && usual.Kind != Breaths, Circles: usual.Kind == Circles, HoldSeconds: held, HoldBreaths: held,
-		Breaths: usual.Kind == Breaths, AlternatingSeconds: sided && !held || usual.Kind == AlternatingSeconds}
+		Breaths: usual.Kind == Breaths, AlternatingSeconds: sided || usual.Kind == AlternatingSeconds}
 	if !ok[d.Kind] {
 		var can []string
 		for _, kind := range DoseKinds {

@@ -20,6 +20,7 @@ func TestDosesAreReadAsTheyAreSaid(t *testing.T) {
 		"6, 4 and 2 holds of 10 s":     {Kind: HoldSeconds, Sets: 3, Repetitions: 6, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10},
 		"6-4-2 holds of 10 seconds":    {Kind: HoldSeconds, Sets: 3, Repetitions: 6, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10},
 		"3 holds of 1, 2 and 3 s":      {Kind: HoldSeconds, Sets: 1, Repetitions: 3, SecondsByRepetition: []float64{1, 2, 3}},
+		"6 holds growing 1, 2 and 3 s": {Kind: HoldSeconds, Sets: 1, Repetitions: 6, SecondsByRepetition: []float64{1, 2, 3}},
 		"hold a minute":                {Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 60},
 		"hold 2 minutes":               {Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 120},
 		"15 breaths":                   {Kind: Breaths, Sets: 1, Breaths: 15},

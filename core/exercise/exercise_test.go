@@ -219,7 +219,7 @@ func TestGrowingHolds(t *testing.T) {
 	d := Dose{Kind: HoldSeconds, Repetitions: 6, SecondsByRepetition: []float64{1, 2, 3}}
 	assert.Equal(t, 15.0, d.Work(1, 5), "1, 2, then 3 for the other four (common practice for beginners)")
 	assert.Equal(t, 30.0, d.Work(2, 5))
-	assert.Equal(t, "6 holds growing from 1 to 3 s each side", d.Words(true))
+	assert.Equal(t, "6 holds growing 1, 2 and 3 s each side", d.Words(true))
 	assert.Equal(t, []int{3}, Dose{Kind: HoldSeconds, SecondsByRepetition: []float64{1, 2, 3}}.SetSizes())
 	assert.Equal(t, 4.0, Dose{Seconds: 4}.Hold(7))
 }

@@ -27,10 +27,10 @@ func TestDosesInWordsAndFigures(t *testing.T) {
 		"hold 70 s each side":                         {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 70}, []int{1}, 140, 20},
 		"2 × hold 30 s each side":                     {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 1, Seconds: 30}, []int{1, 1}, 120, 60},
 		"6, 4 and 2 holds of 10 s each side":          {Dose{Kind: HoldSeconds, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}, []int{6, 4, 2}, 240, 100},
-		"2 × 3 holds growing from 1 to 3 s each side": {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 3, SecondsByRepetition: []float64{1, 2, 3}}, []int{3, 3}, 24, 60},
+		"2 × 3 holds growing 1, 2 and 3 s each side": {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 3, SecondsByRepetition: []float64{1, 2, 3}}, []int{3, 3}, 24, 60},
 		"5 breaths in the shape each side":            {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 5},
 		"10 slow breaths each side":                   {Dose{Kind: Breaths, Sets: 1, Breaths: 10}, []int{1}, 100, 20},
-		"30 s, sides in turn":                         {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 60, 20},
+		"30 s, sides in turn":                         {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 20},
 		"6 circles each side":                         {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
 		"1 slowly each side":                          {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
 	} {

@@ -52,14 +52,14 @@ func (r Request) dosed(base exercise.Dose, c candidate) exercise.Dose {
 	switch r.Approach {
 	case "breath":
 		// A shape that is kept is counted in breaths, which take their time.
-		if base.Kind == exercise.HoldSeconds && base.Seconds >= longHold && base.SetSizes()[0] <= 2 {
+		if base.Kind == exercise.HoldSeconds && base.Seconds >= longHold && base.SetSizes()[0] <= fewHolds {
 			breath := r.Client.BreathSeconds()
 			n := math.Round(base.Seconds / breath)
 			if most := c.judged.Form.Movement.Hold; most > 0 {
 				n = math.Min(n, math.Floor(most/breath))
 			}
 			if n >= leastBreaths {
-				return exercise.Dose{Kind: exercise.HoldBreaths, Sets: base.SetSizes()[0], Breaths: int(math.Min(n, mostBreaths))}
+				return exercise.Dose{Kind: exercise.HoldBreaths, Sets: min(2, base.SetSizes()[0]), Breaths: int(math.Min(n, mostBreaths))}
 			}
 		}
 	case "segment":

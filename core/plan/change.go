@@ -170,9 +170,17 @@ func (p *Plan) Doses(r Request, lib Library, i int) []exercise.Dose {
 	it := p.Items[i]
 	out := []exercise.Dose{it.Dose}
 	if v := lib.variant(it.Variant); v != nil {
-		for _, o := range r.options(candidate{variant: v, judged: r.judge(v), phase: it.Phase}) {
-			if !slices.ContainsFunc(out, func(d exercise.Dose) bool { return d.Words(true) == o.dose.Words(true) }) {
-				out = append(out, o.dose)
+		c := candidate{variant: v, judged: r.judge(v), phase: it.Phase}
+		more := append(r.grown(r.usual(v), c), r.usual(v))
+		if !r.bearable(c, r.usual(v)) || r.Limits.Irritability > limit.Calm {
+			more = nil
+		}
+		for _, o := range r.options(c) {
+			more = append(more, o.dose)
+		}
+		for _, m := range more {
+			if !slices.ContainsFunc(out, func(d exercise.Dose) bool { return d.Words(true) == m.Words(true) }) {
+				out = append(out, m)
 			}
 		}
 	}

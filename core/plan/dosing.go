@@ -12,12 +12,20 @@ import (
 // options are the doses a candidate may be given.
 func (r Request) options(c candidate) []option {
 	base := r.usual(c.variant)
+	recorded := false
 	for _, rung := range r.Client.Rungs {
-		if rung.Variant == c.variant.ID && rung.Dose != nil && rung.Dose.Kind == base.Kind {
+		if rung.Variant != c.variant.ID || rung.Dose == nil {
+			continue
+		}
+		if rung.Dose.Kind == base.Kind {
 			base = asRecorded(base, *rung.Dose)
+		} else if d, err := rung.Dose.Of(base, c.judged.Form.Movement, c.variant.Sided()); err == nil { // counted otherwise since
+			base, recorded = d, true
 		}
 	}
-	base = r.dosed(base, c)
+	if !recorded {
+		base = r.dosed(base, c)
+	}
 	sides := r.sides(c.variant)
 	breath := r.Client.BreathSeconds()
 	usual := base.Work(len(sides), breath)
@@ -92,10 +100,65 @@ const (
 // soreHold is the seconds that a hold is not cut below on a sore day.
 const soreHold = 5
 
-// holds says whether a form is held at all in the way that a limit speaks of: any,
-// or loaded.
-func holds(f *exercise.Form, when exercise.Scope) bool {
-	return when == exercise.WhenAny || f.Measured.Number("hold_seconds_"+string(when)) > 0
+// heldQuantities are those that grow with the seconds of a hold.
+var heldQuantities = []string{"hold_seconds", "effort_held_seconds", "end_range_held_seconds"}
+
+// holds says whether a form is held at all in the way that a limit speaks of.
+func holds(f *exercise.Form, l limit.Limit) bool {
+	name := l.Quantity
+	if l.When != exercise.WhenAny {
+		name += "_" + string(l.When)
+	}
+	return f.Measured.Number(name) > 0
+}
+
+// The doses of practice that an exercise may grow into (common practice).
+const (
+	longerHold    = 10.0 // seconds of short holds
+	testHold      = 60.0 // seconds of one long hold
+	longestHold   = 120.0
+	longestBreath = 15 // breaths in one shape
+	inTurn        = 30 // seconds with the sides in turn
+)
+
+// grown are the doses of practice beyond the usual one, on a calm day. They are offered to
+// who plans by hand; the planner begins where the record left off.
+func (r Request) grown(base exercise.Dose, c candidate) []exercise.Dose {
+	if r.Limits.Irritability > limit.Calm {
+		return nil
+	}
+	var out []exercise.Dose
+	add := func(d exercise.Dose, seconds float64, sizes ...int) {
+		d.Seconds, d.Sets, d.Repetitions, d.RepetitionsBySet, d.SecondsByRepetition = seconds, len(sizes), sizes[0], nil, nil
+		if len(sizes) > 1 && sizes[0] != sizes[len(sizes)-1] {
+			d.RepetitionsBySet = sizes
+		}
+		out = append(out, d)
+	}
+	n := base.SetSizes()[0]
+	switch base.Kind {
+	case exercise.HoldSeconds:
+		switch {
+		case n > fewHolds && base.Seconds < longerHold:
+			add(base, longerHold, 6)
+			add(base, longerHold, 6, 4, 2)
+			if c.variant.Sided() {
+				out = append(out, exercise.Dose{Kind: exercise.AlternatingSeconds, Sets: 1, Seconds: inTurn})
+			}
+		case n <= fewHolds && base.Seconds >= longHold:
+			add(base, math.Min(testHold, 1.5*base.Seconds), n)
+			add(base, testHold, 1)
+			out = append(out, exercise.Dose{Kind: exercise.HoldBreaths, Sets: 1, Breaths: longestBreath})
+			if n <= 2 && base.Seconds >= longestHold/4 {
+				add(base, longestHold, 1)
+			}
+		}
+	case exercise.HoldBreaths:
+		if base.Breaths >= leastBreaths {
+			out = append(out, exercise.Dose{Kind: exercise.HoldBreaths, Sets: 1, Breaths: longestBreath})
+		}
+	}
+	return slices.DeleteFunc(out, func(d exercise.Dose) bool { return !r.bearable(c, d) })
 }
 
 // Held is the seconds of the longest hold of a dose; breaths in a shape are one.
@@ -119,7 +182,7 @@ func Held(d exercise.Dose, breath float64) float64 {
 func (r Request) bearable(c candidate, d exercise.Dose) bool {
 	held := Held(d, r.Client.BreathSeconds())
 	for l := range r.Limits.Rows() {
-		if most, ok := l.Number(); ok && l.Quantity == "hold_seconds" && held > most && holds(c.judged.Form, l.When) {
+		if most, ok := l.Number(); ok && slices.Contains(heldQuantities, l.Quantity) && held > most && holds(c.judged.Form, l) {
 			return false
 		}
 	}
@@ -138,6 +201,9 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 		base.Seconds = form.Movement.Tempo()
 	}
 	most := c.judged.Form.Movement.Hold
+	if len(c.judged.Form.Adaptations) == 0 {
+		most = 0 // the record may have outgrown the usual hold; bearable looks at the limits
+	}
 	if base.Kind == exercise.HoldSeconds && most > 0 {
 		base.Seconds = math.Min(base.Seconds, most) // an adapted form may hold for less
 	}
@@ -152,6 +218,7 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	if sore > limit.Calm {
 		maxSets = min(maxSets, 2)
 	}
+	n := base.SetSizes()[0]
 	switch base.Kind {
 	case exercise.Breaths:
 		for _, n := range []int{3, 4, 5, 6, 8, 10} {
@@ -171,7 +238,6 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 		if sore > limit.Calm {
 			base.Seconds = math.Min(base.Seconds, math.Max(soreHold, base.Seconds/2))
 		}
-		n := base.SetSizes()[0]
 		// Descending sets: McGill, Low Back Disorders (from memory); common practice.
 		pyramids := [][]int{{n - 2}, {n}, {n, n - 2}, {n, n - 2, n - 4}}
 		if r.Approach == "steady" && maxSets > 2 {
@@ -202,7 +268,6 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 			out = append(out, d)
 		}
 	default:
-		n := base.SetSizes()[0]
 		sizes := []int{n - 2, n, n + 2}
 		if n < fewReps {
 			sizes = []int{n}

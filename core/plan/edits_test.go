@@ -109,7 +109,7 @@ func TestDosesAreAmongWhatIsOffered(t *testing.T) {
 				t.Errorf("%s: %s is not offered", it.Variant, it.Dose.Words(true))
 			}
 			for k := 1; k < len(doses); k++ {
-				if doses[k].Work(1, 5) < doses[k-1].Work(1, 5)-1e-9 {
+				if doses[k].Work(len(it.Sides), 5) < doses[k-1].Work(len(it.Sides), 5)-1e-9 {
 					t.Errorf("%s: %s before %s", it.Variant, doses[k-1].Words(true), doses[k].Words(true))
 				}
 			}

@@ -252,6 +252,75 @@ func TestTheRecordedDoseIsWhereItBegins(t *testing.T) {
 	c.Rungs[0].Dose = &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 4}
 	p = plan.Best(request(c, "mat", 30), planLib)
 	assert.Equal(t, 4.0, p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Seconds)
+	c.Rungs[0].Dose = &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 10}
+	p = plan.Best(request(c, "mat", 30), planLib)
+	assert.Equal(t, 10.0, p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Seconds, "ten seconds, six times: more than it begins with")
+	c.Rungs[0].Dose = &exercise.Dose{Kind: exercise.AlternatingSeconds, Sets: 1, Seconds: 30}
+	p = plan.Best(request(c, "mat", 30), planLib)
+	assert.Equal(t, exercise.AlternatingSeconds, p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Kind)
+	c.Conditions = []limit.Condition{limit.Condition{ID: "raised_blood_pressure"}.With("controlled", false)}
+	c.Rungs[0].Dose = &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 20}
+	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
+		if it.Dose.Kind == exercise.HoldSeconds {
+			assert.LessOrEqual(t, it.Dose.Seconds, 10.0, "ten seconds at most while the pressure is not under control: %s", it.Variant)
+		}
+	}
+}
+
+// TestTheDosesOfPracticeAreOffered: 10 s × 6, 6-4-2, a minute of a plank and of the open
+// book, one to two minutes of the long leg, 15 breaths of a plank, 30 s in turn, and six
+// curl-ups in all (common practice); nothing of the kind on a sore day.
+func TestTheDosesOfPracticeAreOffered(t *testing.T) {
+	calm, sore := 1, 5
+	c := limit.Client{Equipment: []string{"mat", "chair", "table"}, Pain: limit.Pain{Now: &calm}}
+	offered := func(c limit.Client, approach exercise.Approach, id string) []string {
+		r := request(c, "mat", 30)
+		r.Approach = approach
+		p := plan.Plan{Status: plan.Ready, MinutesAsked: 30, Breath: 5}
+		i, err := p.Add(r, planLib, id)
+		require.NoError(t, err, id)
+		var words []string
+		for _, d := range p.Doses(r, planLib, i) {
+			words = append(words, d.Words(len(p.Items[i].Sides) > 0))
+		}
+		return words
+	}
+	for _, k := range []struct {
+		id, dose string
+		approach exercise.Approach
+	}{
+		{"bird_dog", "6 holds of 10 s each side", "steady"}, {"bird_dog", "6, 4 and 2 holds of 10 s each side", "steady"}, {"bird_dog", "30 s, sides in turn", "sensing"},
+		{"plank_table", "hold a minute", "steady"}, {"plank_table", "15 breaths in the shape", "breath"}, {"open_book_minute", "hold a minute each side", "breath"},
+		{"long_leg_hold", "hold a minute each side", "steady"}, {"long_leg_hold", "hold 2 minutes each side", "steady"}, {"curl_up", "6 holds of 10 s each side", "steady"},
+	} {
+		assert.Contains(t, offered(c, k.approach, k.id), k.dose, k.id)
+	}
+	c.Pain.Now = &sore
+	assert.NotContains(t, strings.Join(offered(c, "steady", "chin_tuck_supine"), " "), "10 s")
+}
+
+// TestADoseMayBeAskedFor in words: what is read and inside the limits is taken, by side and
+// growing too; what is not is refused with the reason, and the plan stays as it was.
+func TestADoseMayBeAskedFor(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair"}}
+	r := request(c, "mat", 30)
+	p := plan.Plan{Status: plan.Ready, MinutesAsked: 30, Breath: 5}
+	i, err := p.Add(r, planLib, "bird_dog")
+	require.NoError(t, err)
+	for _, words := range []string{"6, 4 and 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s", "9 holds of 5 s left, 6 right", "30 s in turn", "8 breaths", "hold 20 s"} {
+		require.NoError(t, p.SetDose(r, planLib, i, words), words)
+		read, err := exercise.ReadDose(p.Items[i].Dose.Words(true))
+		if assert.NoError(t, err, words) {
+			assert.Equal(t, len(p.Items[i].Dose.BySide), len(read.BySide), words)
+		}
+	}
+	before := p.Items[i].Dose
+	assert.ErrorContains(t, p.SetDose(r, planLib, i, "5 circles"), "not counted in circles")
+	assert.ErrorContains(t, p.SetDose(r, planLib, i, "6 holds of 200 s"), "expected 1 to 120")
+	c.Conditions = []limit.Condition{limit.Condition{ID: "raised_blood_pressure"}.With("controlled", false)}
+	r = request(c, "mat", 30)
+	assert.ErrorContains(t, p.SetDose(r, planLib, i, "6 holds of 15 s"), "is not inside the limits")
+	assert.Equal(t, before, p.Items[i].Dose)
 }
 
 func TestTheRungOnRecordStandsForItsFamily(t *testing.T) {
