@@ -42,6 +42,7 @@ type CatalogVariant struct {
 	Stop           []string                 `json:"stop"`
 	Why            string                   `json:"why"`
 	Complaints     []exercise.Complaint     `json:"complaints"`
+	SmallSteps     []exercise.SmallStep     `json:"small_steps"` // inside the rung, easier first
 	Earn           *exercise.Earn           `json:"earn,omitempty"` // of what follows; left out at the top
 	Quantities     exercise.Quantities      `json:"quantities"`
 }
@@ -62,7 +63,7 @@ func NewCatalog(variants []*exercise.Variant) Catalog {
 			Sided: v.Sided(), SideMeans: v.SideMeans, Chain: v.Chain, Base: base, Demand: math.Round(m.Demand()*10) / 10,
 			Next: full(v.NextIDs()), Swaps: full(v.Swaps), MayAdapt: full(v.MayAdapt),
 			Dose: map[string]exercise.Dose{"studio": v.Studio, "home": v.Home},
-			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why, Earn: earn, Complaints: full(v.Complaints),
+			Cues: v.Cues, Faults: full(v.Faults), Stop: full(v.Stop), Why: v.Why, Earn: earn, Complaints: full(v.Complaints), SmallSteps: full(v.SmallSteps()),
 			Quantities: m.For(limit.DefaultHeightCM, limit.DefaultMassKG),
 		})
 	}

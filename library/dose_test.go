@@ -57,3 +57,32 @@ func TestEveryUsualDoseIsReadBackAsItIsSaid(t *testing.T) {
 		}
 	}
 }
+
+// TestSmallStepsAreMeasured: 5 cm of height, one band, half a kilogram, each with its
+// measured demand, the easier first.
+func TestSmallStepsAreMeasured(t *testing.T) {
+	l := load(t)
+	words := func(id string) (out []string) {
+		for _, s := range l.Variant(id).SmallSteps() {
+			out = append(out, map[bool]string{true: "up ", false: "down "}[s.Harder]+s.Words)
+		}
+		return
+	}
+	assert.Equal(t, []string{"down the surface at 50 cm", "up the surface at 40 cm"}, words("plank_sofa_toes"))
+	assert.Equal(t, []string{"down 1.5 kg", "up 2.5 kg"}, words("one_side_carry_march"))
+	assert.Equal(t, []string{"up a medium band"}, words("anti_rotation_press"))
+	assert.Equal(t, []string{"up 1 kg"}, words("weight_arcs_lying"), "nothing is lighter than half a kilogram")
+	assert.Empty(t, words("pelvic_tilt"))
+	for _, v := range l.Variants {
+		down := true
+		for _, s := range v.SmallSteps() {
+			assert.True(t, down || s.Harder, "%s: the easier first", v.ID)
+			down = !s.Harder
+			if s.Harder {
+				assert.GreaterOrEqual(t, s.Demand, v.Plain().Measured.Demand()-0.05, v.ID)
+			} else {
+				assert.LessOrEqual(t, s.Demand, v.Plain().Measured.Demand()+0.06, v.ID)
+			}
+		}
+	}
+}

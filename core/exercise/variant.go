@@ -57,6 +57,7 @@ type Variant struct {
 	Forms          []*Form     `yaml:"-" json:"-"`                    // the plain one first, then the adapted ones; see Adapted
 
 	heights *heights // the variant on other surfaces; see At
+	steps   *smallSteps
 }
 
 // Sided says whether the variant is done on one side and then on the other.
@@ -67,7 +68,7 @@ func (v *Variant) Sided() bool { return v.SideMeans != "" }
 // first asked for. With an error, which names the pose, it can still be drawn.
 func (v *Variant) Made(m Movement) error {
 	plain, err := NewForm(m)
-	v.Forms, v.heights = plain.withAdaptations(v.MayAdapt), new(heights)
+	v.Forms, v.heights, v.steps = plain.withAdaptations(v.MayAdapt), new(heights), new(smallSteps)
 	return err
 }
 

@@ -17,22 +17,22 @@ func TestDosesInWordsAndFigures(t *testing.T) {
 		sets       []int
 		work, rest float64
 	}{
-		"8 slowly each side":                          {Dose{Kind: Repetitions, Sets: 1, Repetitions: 8, Seconds: 4}, []int{8}, 64, 20},
-		"2 × 12 slowly each side":                     {Dose{Kind: Repetitions, Sets: 2, Repetitions: 12, Seconds: 4}, []int{12, 12}, 192, 60},
-		"6, 4 and 2 slowly each side":                 {Dose{Kind: Repetitions, RepetitionsBySet: []int{6, 4, 2}, Seconds: 2}, []int{6, 4, 2}, 48, 100},
-		"6 holds of 10 s each side":                   {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10}, []int{6}, 120, 20},
-		"hold 45 s each side":                         {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 45}, []int{1}, 90, 20},
-		"hold a minute each side":                     {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 60}, []int{1}, 120, 20},
-		"hold 1.5 minutes each side":                  {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 90}, []int{1}, 180, 20},
-		"hold 70 s each side":                         {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 70}, []int{1}, 140, 20},
-		"2 × hold 30 s each side":                     {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 1, Seconds: 30}, []int{1, 1}, 120, 60},
-		"6, 4 and 2 holds of 10 s each side":          {Dose{Kind: HoldSeconds, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}, []int{6, 4, 2}, 240, 100},
+		"8 slowly each side":                         {Dose{Kind: Repetitions, Sets: 1, Repetitions: 8, Seconds: 4}, []int{8}, 64, 20},
+		"2 × 12 slowly each side":                    {Dose{Kind: Repetitions, Sets: 2, Repetitions: 12, Seconds: 4}, []int{12, 12}, 192, 60},
+		"6, 4 and 2 slowly each side":                {Dose{Kind: Repetitions, RepetitionsBySet: []int{6, 4, 2}, Seconds: 2}, []int{6, 4, 2}, 48, 100},
+		"6 holds of 10 s each side":                  {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10}, []int{6}, 120, 20},
+		"hold 45 s each side":                        {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 45}, []int{1}, 90, 20},
+		"hold a minute each side":                    {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 60}, []int{1}, 120, 20},
+		"hold 1.5 minutes each side":                 {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 90}, []int{1}, 180, 20},
+		"hold 70 s each side":                        {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 70}, []int{1}, 140, 20},
+		"2 × hold 30 s each side":                    {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 1, Seconds: 30}, []int{1, 1}, 120, 60},
+		"6, 4 and 2 holds of 10 s each side":         {Dose{Kind: HoldSeconds, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}, []int{6, 4, 2}, 240, 100},
 		"2 × 3 holds growing 1, 2 and 3 s each side": {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 3, SecondsByRepetition: []float64{1, 2, 3}}, []int{3, 3}, 24, 60},
-		"5 breaths in the shape each side":            {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 5},
-		"10 slow breaths each side":                   {Dose{Kind: Breaths, Sets: 1, Breaths: 10}, []int{1}, 100, 20},
-		"30 s, sides in turn":                         {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 20},
-		"6 circles each side":                         {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
-		"1 slowly each side":                          {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
+		"5 breaths in the shape each side":           {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 5},
+		"10 slow breaths each side":                  {Dose{Kind: Breaths, Sets: 1, Breaths: 10}, []int{1}, 100, 20},
+		"30 s, sides in turn":                        {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 20},
+		"6 circles each side":                        {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
+		"1 slowly each side":                         {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
 	} {
 		assert.Equal(t, says, c.dose.Words(true))
 		assert.Equal(t, c.sets, c.dose.SetSizes(), says)
