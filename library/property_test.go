@@ -1,6 +1,7 @@
 package library
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -225,6 +226,49 @@ func TestEveryPositionIsPosed(t *testing.T) {
 	}
 	for _, p := range exercise.Positions {
 		assert.GreaterOrEqual(t, count[p], 2, p)
+	}
+}
+
+// TestNoTwoExercisesSayTheSame: each has cues of its own.
+func TestNoTwoExercisesSayTheSame(t *testing.T) {
+	said := map[string]string{}
+	for _, v := range load(t).Variants {
+		words := strings.Join(v.Cues, " ")
+		assert.Empty(t, said[words], "%s says the same as %s", v.ID, said[words])
+		said[words] = v.ID
+	}
+}
+
+// TestWordsAndThingsAgree: what is spoken of is there, and what is needed is spoken of.
+func TestWordsAndThingsAgree(t *testing.T) {
+	things := map[string]*regexp.Regexp{
+		"band": regexp.MustCompile(`\b(band|strap)s?\b`), "stick": regexp.MustCompile(`\bstick\b`), "ring": regexp.MustCompile(`\bring\b`),
+		"hand_weight": regexp.MustCompile(`\b(weights? (held|hanging)|light weight|light bag)`), "wedge": regexp.MustCompile(`\bwedge\b`), "carriage": regexp.MustCompile(`\bcarriage\b`),
+	}
+	standsIn := map[string][]string{"ring": {"ring", "small_ball", "pillow"}, "band": {"band"}}
+	for _, v := range load(t).Variants {
+		has := slices.Clone(v.Equipment)
+		for _, any := range v.EquipmentOneOf {
+			has = append(has, any...)
+		}
+		words := strings.ToLower(v.SetUp + " " + v.Name + " " + strings.Join(v.Cues, " "))
+		for thing, spoken := range things {
+			needed := slices.Contains(v.Equipment, thing)
+			there := slices.ContainsFunc(append(standsIn[thing], thing), func(e string) bool { return slices.Contains(has, e) })
+			held := slices.ContainsFunc(v.Show.Held, func(h exercise.Held) bool {
+				return h.Kind == thing || h.Kind == "strap" || thing == "hand_weight" && h.Kind == "weight"
+			})
+			if spoken.MatchString(words) {
+				assert.True(t, there || held || thing == "carriage", "%s speaks of a %s that it does not ask for", v.ID, thing)
+			}
+			if needed {
+				assert.Regexp(t, spoken.String()+`|`+strings.ReplaceAll(thing, "hand_weight", "weight"), words, "%s asks for a %s and does not speak of it", v.ID, thing)
+			}
+		}
+		if v.Sided() {
+			continue
+		}
+		assert.NotRegexp(t, `\b(your|the) (left|right) (hand|foot|leg|knee|arm|side)\b`, strings.ToLower(strings.Join(v.Cues, " ")), "%s has no sides", v.ID)
 	}
 }
 
