@@ -112,7 +112,14 @@ func TestDescriptionMistakes(t *testing.T) {
 		"curves large from anything above 0": func(d *Description) { d.Fields[4].Large = 0.5 },
 		"a limit and a want":                 func(d *Description) { d.Rules[0].Wants = []exercise.Purpose{"balance"} },
 		"two wants alone":                    func(d *Description) { d.Rules[0].Limits, d.Rules[0].Wants = nil, []exercise.Purpose{"balance", "gait"} },
-		"a manner alone":                     func(d *Description) { d.Rules[0].Limits, d.Rules[0].Manner = nil, Manners[:1] },
+		"a limit and a manner":               func(d *Description) { d.Rules[0].Limits, d.Rules[0].Manner = d.Rules[0].Limits[:1], Manners[:1] },
+		"a cap and a want": func(d *Description) {
+			d.Rules[0].Limits, d.Rules[0].Session, d.Rules[0].Wants = nil, []SessionCap{{Count: FlexionCycles, Max: 3}}, []exercise.Purpose{"gait"}
+		},
+		"a limit and a cap": func(d *Description) {
+			d.Rules[0].Limits, d.Rules[0].Session = d.Rules[0].Limits[:1], []SessionCap{{Count: FlexionCycles, Max: 3}}
+		},
+		"a manner alone": func(d *Description) { d.Rules[0].Limits, d.Rules[0].Manner = nil, Manners[:1] },
 		"a cap alone": func(d *Description) {
 			d.Rules[0].Limits, d.Rules[0].Session = nil, []SessionCap{{Count: FlexionCycles, Max: 0.5}}
 		},

@@ -57,6 +57,8 @@ func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {
 		"the weight itself":        {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3, 2, 1}}, exercise.Settings{WeightKG: 2}, ""},
 		"the next lighter weight":  {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{0.5, 1.5, 3}}, exercise.Settings{WeightKG: 1.5}, ""},
 		"no heavier weight":        {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3}}, exercise.Settings{}, "a weight of 2 kg or less"},
+		"half a kilogram":          {exercise.Settings{WeightKG: 0.5}, Owned{WeightKG: []float64{0.5}}, exercise.Settings{WeightKG: 0.5}, ""},
+		"the first wedge":          {exercise.Settings{WedgeGrade: 1}, Owned{WedgeGrade: []int{2}}, exercise.Settings{WedgeGrade: 1}, "a wedge of grade 1"},
 		"the wedge":                {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1, 2}}, exercise.Settings{WedgeGrade: 2}, ""},
 		"no other wedge":           {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1}}, exercise.Settings{WedgeGrade: 2}, "a wedge of grade 2"},
 		"the arc":                  {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"low"}}, exercise.Settings{Arc: "low"}, ""},

@@ -44,15 +44,14 @@ func fusedRegions(levels string) (regions []string, ok bool) {
 		return nil, false
 	}
 	lo, hi := slices.Min(ends), slices.Max(ends)
-	for i, r := range []struct {
+	if lo >= first["S"] { // within the sacrum alone: the low back is free
+		return nil, true
+	}
+	for _, r := range []struct {
 		name     string
 		from, to int
 	}{{"cervical", 0, 6}, {"thoracic", 7, 18}, {"lumbar", 19, 23}} {
-		// A fusion that reaches the sacrum ends in it: no region lies below.
-		reach := 2
-		if hi > 23 && i == 2 || lo <= r.to && hi >= r.from {
-			reach = 0
-		}
+		const reach = 2
 		if lo <= r.to+reach && hi >= r.from-reach {
 			regions = append(regions, r.name)
 		}

@@ -21,7 +21,7 @@ func riskOf(c Client, id string) Risk {
 // CDC STEADI, below-average scores (from memory): each row once just under and
 // once at the figure.
 func TestChairStandsAgainstSTEADI(t *testing.T) {
-	for _, row := range []struct{ age, men, women int }{{60, 14, 12}, {64, 14, 12}, {65, 12, 11}, {70, 12, 10}, {75, 11, 10}, {80, 10, 9}, {85, 8, 8}, {94, 7, 4}} {
+	for _, row := range []struct{ age, men, women int }{{60, 14, 12}, {64, 14, 12}, {65, 12, 11}, {70, 12, 10}, {75, 11, 10}, {80, 10, 9}, {85, 8, 8}, {89, 8, 8}, {90, 7, 4}, {94, 7, 4}, {69, 12, 11}, {74, 12, 10}, {79, 11, 10}, {84, 10, 9}} {
 		for sex, limit := range map[string]int{"male": row.men, "female": row.women} {
 			c := Client{BirthYear: today.Year() - row.age, Sex: sex, Measures: []Measure{{ID: "chair_stand_30s", Value: float64(limit - 1)}}}
 			assert.Equal(t, "raised", riskOf(c, "chair_stand").Level, "%s %d", sex, row.age)
@@ -192,7 +192,7 @@ func TestConflictsSayWhatRemains(t *testing.T) {
 
 func TestFusedRegions(t *testing.T) {
 	for levels, want := range map[string]string{"L4-S1": "lumbar", "L1-L3": "thoracic lumbar", "T4-T8": "thoracic", "T10-L4": "thoracic lumbar",
-		"C5-C6": "cervical thoracic", "C4-C5": "cervical", "T3-T4": "thoracic", "T1-T3": "cervical thoracic", "T9-T10": "thoracic", "T10-T11": "thoracic lumbar", "L3-L4": "lumbar", "L2-L3": "thoracic lumbar", "L5-S1": "lumbar", "C3-C4": "cervical", "T11-L2": "thoracic lumbar", "T2 T5": "cervical thoracic"} {
+		"C5-C6": "cervical thoracic", "C4-C5": "cervical", "T3-T4": "thoracic", "T1-T3": "cervical thoracic", "T9-T10": "thoracic", "T10-T11": "thoracic lumbar", "L3-L4": "lumbar", "L2-L3": "thoracic lumbar", "L5-S1": "lumbar", "S1-S2": "", "S1": "", "L5": "lumbar", "T12": "thoracic lumbar", "C7": "cervical thoracic", "C3-C4": "cervical", "T11-L2": "thoracic lumbar", "T2 T5": "cervical thoracic"} {
 		got, ok := fusedRegions(levels)
 		assert.True(t, ok, levels)
 		assert.Equal(t, want, strings.Join(got, " "), levels)
