@@ -235,6 +235,7 @@ func TestNoTwoExercisesSayTheSame(t *testing.T) {
 	for _, v := range load(t).Variants {
 		words := strings.Join(v.Cues, " ")
 		assert.Empty(t, said[words], "%s says the same as %s", v.ID, said[words])
+		assert.NotEmpty(t, v.OneThing(), v.ID)
 		said[words] = v.ID
 	}
 }

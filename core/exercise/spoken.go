@@ -1,6 +1,7 @@
 package exercise
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -42,6 +43,10 @@ var directionWords = map[string]*regexp.Regexp{
 	"bending left": away("side and side", "sideways"), "bending right": away("side and side", "sideways"),
 	"turning left": away("turn and turn"), "turning right": away("turn and turn"), "forward": away("forward", "ahead"), "backward": away("back", "behind"),
 }
+
+// OneThing is the one thing to remember of an exercise: the first cue, unless another is
+// named.
+func (v *Variant) OneThing() string { return cmp.Or(v.Remember, v.Cues[0]) }
 
 // CuesOf are the cues of the variant in a form: its own as it is written; adapted, those of
 // the adaptations first and then its own that speak of nothing that was taken away.
