@@ -42,7 +42,7 @@ type CatalogVariant struct {
 	Stop           []string                 `json:"stop"`
 	Why            string                   `json:"why"`
 	Complaints     []exercise.Complaint     `json:"complaints"`
-	SmallSteps     []exercise.SmallStep     `json:"small_steps"` // inside the rung, easier first
+	SmallSteps     []exercise.SmallStep     `json:"small_steps"`    // inside the rung, easier first
 	Earn           *exercise.Earn           `json:"earn,omitempty"` // of what follows; left out at the top
 	Quantities     exercise.Quantities      `json:"quantities"`
 }
