@@ -112,3 +112,12 @@ func TestWhereASessionsCountsBegin(t *testing.T) {
 	assert.Equal(t, []float64{10, 5, 0.05, 60, 90}, []float64{CycleDegrees, HeavyDemand, WristShare, heavySore, WristsAtOnce})
 	assert.Equal(t, []float64{0.03, 0.18, 0.018}, []float64{surfaceLower, surfaceHigher, SurfaceSame})
 }
+
+// TestFiguresAreRoundedOnce: to a tenth, as they are shown.
+func TestFiguresAreRoundedOnce(t *testing.T) {
+	c := disc("acute")
+	c.MassKG = 61.3
+	assert.Equal(t, 40.9, find(For(c, book, day), "lumbar_moment", "any").Max, "0.04 × 61.3 kg × 9.81 × 1.70 m = 40.89")
+	measured := Client{Measures: []Measure{{ID: "thoracic_rotation_deg", Side: "left", Value: 37.3}}}
+	assert.Equal(t, 33.6, find(For(measured, book, day), "thoracic_rotation_left", "any").Max, "nine tenths of 37.3 are 33.57")
+}

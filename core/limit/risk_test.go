@@ -242,6 +242,8 @@ func TestTheLesserSide(t *testing.T) {
 	assert.Equal(t, []Uneven{{"balance", "left", 0.875}}, of("single_leg_stance_s", 17.5, 20), "more than a tenth")
 	assert.Equal(t, []Uneven{{"lateral_stability", "right", 0}}, of("side_bridge_s", 18, 0))
 	assert.Empty(t, of("single_leg_stance_s", 18.1, 20), "just less than a tenth")
+	assert.Equal(t, []Uneven{{"balance", "left", 0.75}}, of("single_leg_stance_s", 15, 20))
+	assert.Len(t, of("single_leg_stance_s", 8, 16), 1)
 	assert.Empty(t, of("single_leg_stance_s", 0, 0))
 	assert.Empty(t, of("fingertip_floor_cm", 5, 20), "no measure of sides")
 	one := For(Client{Measures: []Measure{{ID: "side_bridge_s", Side: "left", Value: 20}}}, book, today)
