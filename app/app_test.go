@@ -195,7 +195,7 @@ func TestDemoTellsTheSameStory(t *testing.T) {
 			require.NoError(t, err)
 			for _, p := range plans {
 				assert.Equal(t, plan.Ready, p.Plan.Status, c.Client.Name)
-				assert.InEpsilon(t, float64(p.Plan.MinutesAsked*60), p.Plan.SecondsTotal, 0.05, "%s %s", c.Client.Name, p.Plan.Notes)
+				assert.InEpsilon(t, p.Plan.Target(), p.Plan.SecondsTotal, 0.05, "%s %s", c.Client.Name, p.Plan.Notes)
 				out = append(out, c.Client.Name+p.On+p.Plan.Items[1].Variant)
 			}
 		}

@@ -112,6 +112,7 @@ func (s *Studio) requestFor(ctx context.Context, clientID string, c limit.Client
 		return r, nil, err
 	}
 	r.History, err = s.history(ctx, clientID)
+	r.History.First = r.History.Sessions == 0 && len(c.Rungs) == 0 && !w.Home
 	return r, assumed, err
 }
 
@@ -192,7 +193,7 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 		case "lock", "unlock":
 			what, err = name+" "+e.Kind+"ed", p.Lock(e.Item, e.Kind == "lock")
 		case "fit":
-			what = fmt.Sprintf("fitted to %d minutes", p.MinutesAsked)
+			what = fmt.Sprintf("fitted to %.0f minutes", p.Target()/60)
 			p.Fit(r, lib)
 			at = max(0, min(at, len(p.Items)-1))
 		case "continue":

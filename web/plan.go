@@ -27,8 +27,10 @@ type builder struct {
 	Chosen     int // index, −1 for none
 	Tray       *tray
 	LeftOut    []leftOut
-	Undo, Redo string // what an undo would take back, and a redo make again
-	Off        string // by how much the minutes are missed, if they are
+	Undo, Redo string   // what an undo would take back, and a redo make again
+	Advice     string   // what the day asks for, where that is less than was asked
+	Notes      []string // the plan's others
+	Off        string   // by how much the minutes are missed, if they are
 	Adding     *adding
 	Rest       bool // the rest is to be planned anew
 	Refusal    string
@@ -47,8 +49,10 @@ type planRow struct {
 	Chosen   bool
 }
 
+// leftOut is one reason, with the exercises it leaves out.
 type leftOut struct {
-	Name, Why, Instead string
+	Why string
+	Of  []struct{ Name, Instead string }
 }
 
 func (w *site) plan(c *gin.Context) {
@@ -63,7 +67,7 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	if look == "" {
 		look = c.Query("look")
 	}
-	b := builder{Row: row, Client: client, Age: age(client.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(client.Client), Chosen: -1,
+	b := builder{Row: row, Notes: row.Plan.Notes, Client: client, Age: age(client.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(client.Client), Chosen: -1,
 		Refusal: refusal, Places: w.placesFor(r), Approaches: exercise.Approaches, Purposes: w.offeredGoals(), Undo: w.Store.LastChange(c, row.ID, row.Revision), Redo: w.Store.NextChange(c, row.ID, row.Revision), Set: r.Limits, Cautions: w.cautions(w.Limits(client.Client, w.Today()), true)}
 	if n, err := strconv.Atoi(item); err == nil && n >= 1 && n <= len(row.Plan.Items) {
 		b.Chosen = n - 1
@@ -79,8 +83,11 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	if b.Refusal == "" && !row.Taught() {
 		b.Refusal = w.warning(client)
 	}
-	if miss := row.Plan.SecondsTotal - float64(60*row.Plan.MinutesAsked); math.Abs(miss) > 0.03*float64(60*row.Plan.MinutesAsked) {
+	if miss := row.Plan.SecondsTotal - row.Plan.Target(); math.Abs(miss) > 0.03*row.Plan.Target() {
 		b.Off = app.Clock(math.Abs(miss)) + map[bool]string{true: " too long", false: " too short"}[miss > 0]
+	}
+	if row.Plan.MinutesAdvised > 0 && len(row.Plan.Notes) > 0 {
+		b.Advice, b.Notes = row.Plan.Notes[0], row.Plan.Notes[1:]
 	}
 	b.Rest = c.Query("rest") != ""
 	switch {
@@ -90,10 +97,14 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	case b.Chosen >= 0:
 		b.Tray = w.tray(r, row.Plan, b.Chosen, look)
 	}
-	for _, l := range row.Plan.LeftOut {
-		out := leftOut{Name: l.Name, Why: l.Reasons[0].Text}
-		if v := w.Library.Variant(l.Instead); v != nil {
-			out.Instead = v.Name
+	for _, k := range row.Plan.Barrings() {
+		out := leftOut{Why: k.Because}
+		for _, l := range k.Of {
+			one := struct{ Name, Instead string }{Name: l.Name}
+			if v := w.Library.Variant(l.Instead); v != nil {
+				one.Instead = v.Name
+			}
+			out.Of = append(out.Of, one)
 		}
 		b.LeftOut = append(b.LeftOut, out)
 	}

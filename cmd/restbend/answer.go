@@ -247,7 +247,7 @@ func (c planCommand) rest(j *app.Judge, client limit.Client, wish app.Wish, on t
 
 func printPlan(w io.Writer, p plan.Plan) {
 	if p.Status == plan.Ready {
-		fmt.Fprintf(w, "%d minutes %s: %s\n", p.MinutesAsked, p.Place.Words(), app.Clock(p.SecondsTotal))
+		fmt.Fprintf(w, "%.0f minutes %s: %s\n", p.Target()/60, p.Place.Words(), app.Clock(p.SecondsTotal))
 	}
 	phase := exercise.Phase("")
 	t := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
@@ -268,14 +268,18 @@ func printPlan(w io.Writer, p plan.Plan) {
 		}
 	}
 	t.Flush()
-	for _, l := range p.LeftOut {
-		fmt.Fprintf(w, "left out: %s. %s", l.Name, l.Reasons[0].Text)
-		if l.Instead != "" {
+	for _, b := range p.Barrings() {
+		fmt.Fprintf(w, "left out, %d: %s\n   ", len(b.Of), b.Because)
+		for i, l := range b.Of {
+			if i > 0 {
+				fmt.Fprint(w, ",")
+			}
+			fmt.Fprintf(w, " %s", l.Name)
 			if i := slices.IndexFunc(p.Items, func(i plan.Item) bool { return i.Variant == l.Instead }); i >= 0 {
-				fmt.Fprintf(w, " Instead: %s.", p.Items[i].Name)
+				fmt.Fprintf(w, " (%s instead)", p.Items[i].Name)
 			}
 		}
-		fmt.Fprintln(w)
+		fmt.Fprintln(w, ".")
 	}
 	for _, n := range p.Notes {
 		fmt.Fprintln(w, n)

@@ -61,7 +61,7 @@ func TestPlainAnswers(t *testing.T) {
 		"Rib breathing":                            {"catalog"},
 		"Low back rounding forward: shut past 20°": {"limits", "-"},
 		"avoid   Small curl-up":                    {"check", "-", "curl_up"},
-		"left out: Small curl-up.":                 {"plan", "-", "--place", "mat"},
+		"Small curl-up":                            {"plan", "-", "--place", "mat"},
 		"No place was named: the mat is used.":     {"plan", "-"},
 	} {
 		status, out, errs := call(two, args...)

@@ -1,6 +1,10 @@
 package limit
 
-import "slices"
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
 
 // SessionCap is the most of something that a whole session may hold, however it
 // is spread over its exercises.
@@ -18,10 +22,11 @@ const (
 	FloorTransfers  = "floor_transfers"  // ways down and up, each as one
 	WristSeconds    = "wrist_seconds"    // on the wrists without a break
 	CoreExercises   = "core_exercises"   // in the activate and strengthen phases
+	Minutes         = "minutes"          // that suit the day: advice, not a bar
 )
 
 // SessionCounts are all of them.
-var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises}
+var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises, Minutes}
 
 // Where counting begins: common practice, figures of this product.
 const (
@@ -31,6 +36,11 @@ const (
 
 	heavySore    = 60.0 // seconds of heavy work on a sore day
 	WristsAtOnce = 90.0 // unbroken seconds on the wrists for anybody
+
+	soreMinutes   = 20.0 // that suit a sore day
+	flaredMinutes = 15.0 // one with pain over 5, or slow to settle
+	worstMinutes  = 12.0 // and one with worstPain or more
+	worstPain     = 8    // of 10
 )
 
 // caps are the caps of several sources.
@@ -53,10 +63,39 @@ func (all caps) merge() []SessionCap {
 }
 
 // everySession is what holds for everybody.
-func everySession(sore Irritability) caps {
+func everySession(sore Irritability, c Client) caps {
 	out := caps{{WristSeconds, WristsAtOnce, []Reason{{Rule: "session.wrists", Text: "Weight stays on the wrists for about a minute and a half at most, then the hands rest.", Source: ownSource}}}}
-	if sore > Calm {
-		out = append(out, SessionCap{HeavySeconds, heavySore, []Reason{{Rule: "session.sore", Text: "On a sore day heavy work adds up to a minute at most.", Source: ownSource}}})
+	if sore == Calm {
+		return out
 	}
-	return out
+	minutes := soreMinutes
+	switch now := c.Pain.Now; {
+	case now != nil && *now >= worstPain:
+		minutes = worstMinutes
+	case sore == Flared:
+		minutes = flaredMinutes
+	}
+	return append(out, SessionCap{HeavySeconds, heavySore, []Reason{{Rule: "session.sore", Text: "On a sore day heavy work adds up to a minute at most.", Source: ownSource}}},
+		SessionCap{Minutes, minutes, []Reason{{Rule: "session.sore_minutes", Text: soreWords(c.Pain), Source: ownSource}}})
 }
+
+// soreWords says why a day is sore.
+func soreWords(pain Pain) string {
+	now, settles := "", ""
+	if pain.Now != nil && *pain.Now >= 3 {
+		now = fmt.Sprintf("pain today is %d of 10", *pain.Now)
+	}
+	if pain.SettlesHours != nil && *pain.SettlesHours > 24 {
+		settles = fmt.Sprintf("pain takes %.0f hours to settle", *pain.SettlesHours)
+	}
+	words := strings.TrimSuffix(strings.TrimPrefix(now+" and "+settles, " and "), " and ")
+	if words == "" {
+		return "The day is sore: little, and quietly."
+	}
+	if pain.Now != nil && *pain.Now > 5 {
+		return upper(words) + "; over 5, the clinician should hear of it."
+	}
+	return upper(words) + ": little, and quietly."
+}
+
+func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

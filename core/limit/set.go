@@ -83,7 +83,7 @@ func For(c Client, book Book, on time.Time) Set {
 	rows = append(rows, sore(s.Irritability, body)...)
 	rows = append(rows, instructed(c, body)...)
 	s.rows = merge(rows)
-	s.session = append(known.session(), everySession(s.Irritability)...).merge()
+	s.session = append(known.session(), everySession(s.Irritability, c)...).merge()
 
 	s.Defaults = append(s.Defaults, known.assumed...)
 	s.Defaults = append(s.Defaults, s.tooLoose(c)...)

@@ -26,7 +26,7 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	var bound Bound
 	r = r.from(lib)
 	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
-		Items: []Item{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus, Slow: r.Limits.Slow}
+		Items: []Item{}, Unserved: []Unserved{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus, Slow: r.Limits.Slow}
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}
@@ -41,25 +41,45 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	for _, k := range r.Limits.Cleared {
 		p.Notes = append(p.Notes, fmt.Sprintf("Loosened for this client: %s, cleared by %s on %s.", k.Rule, k.By, k.On))
 	}
-	target := r.Minutes * 60
-	bound = p.fill(r, r.candidates(false), target)
-	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
-		// One rung of each family does not fill the time: let several serve.
-		bound = p.fill(r, r.candidates(true), target)
+	minutes, because := r.advised()
+	if minutes < r.Minutes {
+		p.MinutesAdvised = minutes
+		p.Notes = append([]string{r.adviceNote(minutes, because)}, p.Notes...)
 	}
+	target := minutes * 60
+	bound = p.fillEither(r, target)
 	p.Notes = append(p.Notes, r.frameNotes(p.Items)...)
 	p.LeftOut = leftOut(r, p.Items)
 	p.Notes = append(p.Notes, r.lost(p)...)
-	if len(p.Items) == 0 {
+	if len(p.Items) < fewItems && len(r.Fixed)+len(r.Done) == 0 {
+		if len(p.Items) == 1 {
+			p.Notes = append(p.Notes, fmt.Sprintf("Only %s is left, and one exercise is no session.", lower(p.Items[0].Name)))
+		}
+		p.Items = []Item{}
+		p.retimeFrom(r, standingPosition)
+		p.Unserved, _ = r.goals(p)
+		p.Shortfall = r.short(p, target, true)
 		p.Status = Infeasible
 		p.Notes = append(p.Notes, r.advice()...)
 		return p, bound
 	}
+	unserved, notes := r.goals(p)
+	p.Unserved, p.Notes = unserved, append(p.Notes, notes...)
+	p.Shortfall = r.short(p, target, true)
 	if miss := p.SecondsTotal - float64(target); math.Abs(miss) > tolerance*float64(target) {
-		p.Notes = append(p.Notes, fmt.Sprintf("What is safe %s comes to %s of the %d minutes asked; another place or more equipment would add to it.",
-			r.Place.Words(), minutesWords(p.SecondsTotal), r.Minutes))
+		p.Notes = append(p.Notes, r.shortNote(p, target, p.Shortfall))
 	}
 	return p, bound
+}
+
+// fillEither fills the plan to so many seconds: with one rung of each family, or where
+// that does not do with several.
+func (p *Plan) fillEither(r Request, target int) Bound {
+	bound := p.fill(r, r.candidates(false), target)
+	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
+		bound = p.fill(r, r.candidates(true), target)
+	}
+	return bound
 }
 
 func minutesWords(seconds float64) string {

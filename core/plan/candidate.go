@@ -48,7 +48,11 @@ func (r Request) candidates(everyRung bool) []candidate {
 		if j.Verdict == exercise.Avoid {
 			continue
 		}
-		for _, phase := range phasesOf(v) {
+		phases := phasesOf(v)
+		if everyRung { // and every phase that it names
+			phases = v.Phases
+		}
+		for _, phase := range phases {
 			if !r.bears(phase) {
 				continue
 			}

@@ -215,19 +215,26 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	if base.SetSizes()[0] < fewReps {
 		maxSets = 1 // ways down and up are practised once or twice
 	}
-	if sore > limit.Calm {
-		maxSets = min(maxSets, 2)
+	if sore > limit.Calm { // nothing above the usual dose
+		maxSets = min(maxSets, len(base.SetSizes()))
 	}
 	n := base.SetSizes()[0]
 	switch base.Kind {
 	case exercise.Breaths:
-		for _, n := range []int{3, 4, 5, 6, 8, 10} {
+		sizes := []int{3, 4, 5, 6, 8, 10}
+		if sore > limit.Calm && quiet(c.variant) { // rest and breath of one to three minutes
+			sizes = append(sizes, 15, 24, 36)
+		}
+		for _, n := range sizes {
 			d := base
 			d.Breaths = n
 			out = append(out, d)
 		}
 	case exercise.HoldBreaths:
 		for _, size := range []struct{ breaths, sets int }{{3, 1}, {base.Breaths, 1}, {base.Breaths, 2}} {
+			if size.sets > maxSets {
+				continue
+			}
 			d := base
 			d.Breaths, d.Sets = size.breaths, size.sets
 			if len(out) == 0 || out[len(out)-1].Breaths != d.Breaths || size.sets > 1 {

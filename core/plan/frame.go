@@ -27,7 +27,7 @@ const nearMinutes = 0.02
 
 // newFrame is the frame of a whole session.
 func (r Request) newFrame(target int) frame {
-	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst, oneMore: r.oneMore()}
+	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst, oneMore: r.oneMore(target)}
 	if r.StandingFirst {
 		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}
 	}

@@ -4,6 +4,8 @@
 package plan
 
 import (
+	"slices"
+
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
@@ -23,14 +25,18 @@ type Plan struct {
 	Place        exercise.Place    `json:"place"`
 	Approach     exercise.Approach `json:"approach"`
 	MinutesAsked int               `json:"minutes_asked"`
-	SecondsTotal float64           `json:"seconds_total"`
-	Items        []Item            `json:"items"`
-	Transfers    Transfers         `json:"transfers"`
-	LeftOut      []LeftOut         `json:"left_out"`
-	Notes        []string          `json:"notes"`
-	Library      string            `json:"library,omitempty"` // hash of the library it was made from
-	Breath       float64           `json:"breath_seconds"`
-	PainNow      int               `json:"pain_now"` // 0 to 10, as the plan was made for
+	// MinutesAdvised suit the day; 0 where that is no fewer than were asked.
+	MinutesAdvised int        `json:"minutes_advised,omitempty"`
+	Shortfall      *Shortfall `json:"shortfall,omitempty"` // where the plan stays well under the lesser of the two
+	Unserved       []Unserved `json:"unserved"`            // goals that nothing in it serves
+	SecondsTotal   float64    `json:"seconds_total"`
+	Items          []Item     `json:"items"`
+	Transfers      Transfers  `json:"transfers"`
+	LeftOut        []LeftOut  `json:"left_out"`
+	Notes          []string   `json:"notes"`
+	Library        string     `json:"library,omitempty"` // hash of the library it was made from
+	Breath         float64    `json:"breath_seconds"`
+	PainNow        int        `json:"pain_now"` // 0 to 10, as the plan was made for
 	// StandingFirst says that work on two feet comes before the floor.
 	StandingFirst bool `json:"standing_first,omitempty"`
 	// Home says that it is to be done at home, with what stands in for equipment.
@@ -44,6 +50,7 @@ type Plan struct {
 // Item is one exercise of a session, with everything needed to teach it, as it
 // was when the plan was made.
 type Item struct {
+	ID            string                `json:"id"` // stays the same as long as the exercise is in the plan
 	Variant       string                `json:"variant"`
 	Family        string                `json:"family"`
 	Name          string                `json:"name"`
@@ -83,6 +90,14 @@ type Step struct {
 	Breath  string  `json:"breath"`
 }
 
+// Target is the seconds that the plan is fitted to.
+func (p Plan) Target() float64 {
+	if p.MinutesAdvised > 0 {
+		return float64(60 * p.MinutesAdvised)
+	}
+	return float64(60 * p.MinutesAsked)
+}
+
 // Seconds is the item's whole time.
 func (i Item) Seconds() float64 { return i.SecondsWork + i.SecondsRest + i.SecondsChange }
 
@@ -99,6 +114,28 @@ type LeftOut struct {
 	Verdict exercise.Verdict `json:"verdict"`
 	Reasons []limit.Reason   `json:"reasons"`
 	Instead string           `json:"instead,omitempty"`
+}
+
+// Barring is one reason and the variants that it leaves out.
+type Barring struct {
+	Because string
+	Of      []LeftOut
+}
+
+// Barrings are what was left out by its first reason, each said once, the one that leaves
+// out the most first.
+func (p Plan) Barrings() []Barring {
+	var out []Barring
+	for _, l := range p.LeftOut {
+		why := l.Reasons[0].Text
+		i := slices.IndexFunc(out, func(b Barring) bool { return b.Because == why })
+		if i < 0 {
+			i, out = len(out), append(out, Barring{Because: why})
+		}
+		out[i].Of = append(out[i].Of, l)
+	}
+	slices.SortStableFunc(out, func(a, b Barring) int { return len(b.Of) - len(a.Of) })
+	return out
 }
 
 // Request is what is asked of the planner.
@@ -124,6 +161,7 @@ type Request struct {
 // History is what earlier sessions say to a new one.
 type History struct {
 	Sessions int      // taught so far
+	First    bool     // none was taught: this is a first visit
 	Days     int      // since the first
 	Recent   []string // variants of the last session
 }

@@ -153,7 +153,7 @@ func (p *Plan) trim(r Request) {
 func CountWords(count string, n float64) string {
 	words := map[string]string{limit.ExtensionCycles: "times arching the low back", limit.FlexionCycles: "times rounding the low back",
 		limit.HeavySeconds: "seconds of heavy work", limit.FloorTransfers: "ways to or from the floor", limit.WristSeconds: "seconds on the wrists at once",
-		limit.CoreExercises: "exercises of core work"}
+		limit.CoreExercises: "exercises of core work", limit.Minutes: "minutes"}
 	return fmt.Sprintf("%.0f %s", n, words[count])
 }
 

@@ -1,7 +1,9 @@
 package plan
 
 import (
+	"fmt"
 	"math"
+	"slices"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -94,6 +96,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 		}
 		at = to
 	}
+	p.name()
 	for i := range p.Items {
 		it := &p.Items[i]
 		sides := len(it.Sides)
@@ -116,3 +119,20 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 }
 
 func tenth(v float64) float64 { return math.Round(v*10) / 10 }
+
+// name gives each item that has none an id of its own: the exercise, with a number
+// where it comes again.
+func (p *Plan) name() {
+	taken := func(id string) bool { return slices.ContainsFunc(p.Items, func(it Item) bool { return it.ID == id }) }
+	for i := range p.Items {
+		for n := 1; p.Items[i].ID == ""; n++ {
+			id := p.Items[i].Variant
+			if n > 1 {
+				id = fmt.Sprintf("%s-%d", id, n)
+			}
+			if !taken(id) {
+				p.Items[i].ID = id
+			}
+		}
+	}
+}

@@ -135,9 +135,12 @@ func (r Request) value(cs []candidate) valued {
 			}
 			out = append(out, unit{feat("phase "+string(phase), [3]float64{0, -lingerCost, -2 * lingerCost}), 1, true})
 		case "mobilise", "upright":
-			if phase == "mobilise" || !upright(r.Place) {
+			if phase == "mobilise" && r.Limits.Irritability == limit.Calm || phase == "upright" && !upright(r.Place) {
 				out = append(out, unit{feat("phase "+string(phase), [3]float64{0, 0, -lingerCost / 2}), 1, true})
 			}
+		}
+		if phase != "settle" && phase != "close" && r.Limits.Irritability > limit.Calm { // two or three items a phase
+			out = append(out, unit{feat("sore phase "+string(phase), [3]float64{0, 0, -lingerCost}), 1, true})
 		}
 		return out
 	}

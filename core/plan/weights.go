@@ -48,13 +48,23 @@ const (
 	missSlope      = 10.0 // and outside what is near enough
 )
 
-// oneMore is what it costs to begin one more exercise: fewer, done fully, teach better than many, most of all where nothing is hurried.
-func (r Request) oneMore() float64 {
+// What it costs to begin one more exercise: fewer, done fully, teach better than many,
+// most of all where nothing is hurried; and on top where the day is gentle.
+const (
+	shortSession = 20 * 60 // seconds up to which a session is short
+	gentleCost   = 1.2
+)
+
+func (r Request) oneMore(target int) float64 {
+	cost := 0.5
 	switch r.Approach {
 	case "sensing":
-		return 1.2
+		cost = 1.2
 	case "breath":
-		return 0.8
+		cost = 0.8
 	}
-	return 0.5
+	if r.gentle(target) {
+		cost += gentleCost
+	}
+	return cost
 }
