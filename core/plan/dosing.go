@@ -222,8 +222,11 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	switch base.Kind {
 	case exercise.Breaths:
 		sizes := []int{3, 4, 5, 6, 8, 10}
-		if sore > limit.Calm && quiet(c.variant) { // rest and breath of one to three minutes
-			sizes = append(sizes, 15, 24, 36)
+		if sore > limit.Calm && quiet(c.variant) {
+			sizes = append(sizes, 15)
+			if c.variant.Position != standingPosition { // rest and breath of two or three minutes
+				sizes = append(sizes, 24, 36)
+			}
 		}
 		for _, n := range sizes {
 			d := base
