@@ -41,8 +41,14 @@ type Library struct {
 // Variant finds a variant by its id; nil when there is none.
 func (l *Library) Variant(id string) *exercise.Variant { return l.byID[id] }
 
-// Load reads the library that is built into the program.
-func Load() (*Library, error) { return LoadFrom(embedded) }
+// Load is the library that is built into the program: as it was kept, or where it has
+// changed since, read and measured anew.
+func Load() (*Library, error) {
+	if l, err := recall(embedded, keptFile); l != nil || err != nil {
+		return l, err
+	}
+	return LoadFrom(embedded)
+}
 
 // LoadFrom reads a library from files laid out like the built-in ones:
 // limbs.yaml, poses.yaml, families/*.yaml and conditions/*.yaml. With an error about the variants

@@ -19,7 +19,8 @@ type Form struct {
 	Lost        float64  // share of the movement's range given up, for choosing
 	For         string   // the quantity for whose sake alone it is offered; empty for any
 
-	plain    *Form // that it is an adaptation of
+	kept     [][]byte // what was measured of it, where that was kept: one, empty when it is not possible
+	plain    *Form    // that it is an adaptation of
 	once     sync.Once
 	possible bool
 	solved   [2]solution // as it is, and mirrored
@@ -93,6 +94,10 @@ func (f *Form) measure() bool {
 			f.possible = true
 			return
 		}
+		if f.kept != nil {
+			f.possible = len(f.kept[0]) > 0 && f.Measured.UnmarshalBinary(f.kept[0]) == nil
+			return
+		}
 		frames, err := f.Frames()
 		if err != nil || CheckFrames(f.Movement, frames) != nil {
 			return
@@ -164,14 +169,14 @@ func (f *Form) travel() (most [15]float64) {
 }
 
 // Plain is the variant's form without adaptations.
-func (v *Variant) Plain() *Form { return v.Forms[0] }
+func (v *Variant) Plain() *Form { return v.forms()[0] }
 
 // Adapted walks the adapted forms in order of preference. Each is measured when
 // first reached and kept, since it is the same for every client; a form that no
 // body could take is left out.
 func (v *Variant) Adapted() iter.Seq[*Form] {
 	return func(yield func(*Form) bool) {
-		for _, f := range v.Forms[1:] {
+		for _, f := range v.forms()[1:] {
 			if f.measure() && !yield(f) {
 				return
 			}
@@ -191,7 +196,7 @@ func (v *Variant) ShowPose(f *Form) string {
 // FormOf finds the form with the given adaptations; the plain one when there
 // is none.
 func (v *Variant) FormOf(adaptations []Adaptation) *Form {
-	for _, f := range v.Forms[1:] {
+	for _, f := range v.forms()[1:] {
 		if slices.Equal(f.Adaptations, adaptations) && f.measure() {
 			return f
 		}

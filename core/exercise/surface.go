@@ -68,7 +68,7 @@ func (v *Variant) At(share float64) *Variant {
 			return nil
 		}
 		there := *v
-		there.heights, there.steps = new(heights), nil
+		there.recalled, there.heights, there.steps = nil, new(heights), nil
 		there.MayAdapt = slices.DeleteFunc(slices.Clone(v.MayAdapt), func(id string) bool { return id == "raise_surface" })
 		there.Forms = plain.withAdaptations(there.MayAdapt)
 		return &there

@@ -57,8 +57,9 @@ type Variant struct {
 	Complaints     []Complaint `yaml:"-" json:"complaints,omitempty"` // what to try where it is felt in the wrong place
 	Forms          []*Form     `yaml:"-" json:"-"`                    // the plain one first, then the adapted ones; see Adapted
 
-	heights *heights // the variant on other surfaces; see At
-	steps   *smallSteps
+	recalled *recalled // its forms, where they were kept; else Forms
+	heights  *heights  // the variant on other surfaces; see At
+	steps    *smallSteps
 }
 
 // Sided says whether the variant is done on one side and then on the other.
