@@ -100,12 +100,6 @@ func (r Request) adviceNote(minutes int, because []string) string {
 		r.Minutes-minutes, strings.Join(rest[:last], ", "), rest[last])
 }
 
-// gentle says whether the day is for few things, well done: where the client is sore or
-// begins low, or the time is short.
-func (r Request) gentle(target int) bool {
-	return r.Limits.Irritability > limit.Calm || r.Limits.FirstRungs || target <= shortSession
-}
-
 // short is what the plan lacks of its target, with its reasons and the places where more
 // of it would suit, which are looked for only where asked; nil when it is near enough.
 func (r Request) short(p Plan, target int, places bool) *Shortfall {

@@ -1,5 +1,7 @@
 package plan
 
+import "restbend/core/limit"
+
 // The weights of the planner, all in one place. They are this product's own choice,
 // in line with common practice; none is published. Limits are no weights: what is
 // barred is never weighed.
@@ -49,9 +51,11 @@ const (
 )
 
 // What it costs to begin one more exercise: fewer, done fully, teach better than many,
-// most of all where nothing is hurried; and on top where the day is gentle.
+// most of all where nothing is hurried; and on top where the time is short, or the client
+// sore or begins low.
 const (
 	shortSession = 20 * 60 // seconds up to which a session is short
+	shortCost    = 0.5
 	gentleCost   = 1.2
 )
 
@@ -63,8 +67,11 @@ func (r Request) oneMore(target int) float64 {
 	case "breath":
 		cost = 0.8
 	}
-	if r.gentle(target) {
+	switch {
+	case r.Limits.Irritability > limit.Calm || r.Limits.FirstRungs:
 		cost += gentleCost
+	case target <= shortSession:
+		cost += shortCost
 	}
 	return cost
 }
