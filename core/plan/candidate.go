@@ -118,7 +118,7 @@ func (r Request) withFixed(cs []candidate) []candidate {
 			}
 			if c.must && r.bearable(c, it.Dose) {
 				sides, breath := len(r.sides(v)), r.Client.BreathSeconds()
-				c.doses = []option{{dose: it.Dose, returns: 1, seconds: it.Dose.Work(sides, breath) + r.rest(it.Dose, sides)}}
+				c.doses = []option{{dose: it.Dose, returns: 1, seconds: it.Dose.Work(sides, breath) + r.rest(it.Phase, it.Dose, sides)}}
 			}
 			cs = slices.DeleteFunc(cs, func(k candidate) bool { return k.variant == v && k.phase == it.Phase })
 			cs = append(cs, c)

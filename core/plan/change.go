@@ -117,7 +117,7 @@ func (p *Plan) Add(r Request, lib Library, id string) (int, error) {
 	}
 	phase := phasesOf(v)[0]
 	sides := len(r.sides(v))
-	usual := r.usual(v).Work(sides, p.Breath) + r.rest(r.usual(v), sides)
+	usual := r.usual(v).Work(sides, p.Breath) + r.rest(phase, r.usual(v), sides)
 	dose, err := r.nearest(v, j, phase, usual)
 	if err != nil {
 		return 0, err

@@ -194,3 +194,19 @@ func TestItemsKeepTheirIDs(t *testing.T) {
 	require.NoError(t, p.Move(r, planLib, last, last-1))
 	assert.ElementsMatch(t, slices.Delete(slices.Clone(was), 1, 2), ids())
 }
+
+// TestQuietItemsNeedNoRest, and easy movement none between its sides.
+func TestQuietItemsNeedNoRest(t *testing.T) {
+	p := plan.Best(request(limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair", "pillow"}}, "mat", 20), planLib)
+	for _, it := range p.Items {
+		sets := len(it.Dose.SetSizes())
+		switch {
+		case it.Dose.Kind == exercise.HoldBreaths:
+			assert.Equal(t, p.Breath, it.SecondsRest, it.Variant)
+		case it.Phase == "settle" || it.Phase == "close", it.Phase == "mobilise" && sets == 1:
+			assert.Zero(t, it.SecondsRest, it.Variant)
+		case sets > 1:
+			assert.Positive(t, it.SecondsRest, it.Variant)
+		}
+	}
+}

@@ -42,7 +42,7 @@ func (r Request) options(c candidate) []option {
 		}
 		work := d.Work(len(sides), breath)
 		share := work / usual
-		out = append(out, option{dose: d, seconds: work + r.rest(d, len(sides)),
+		out = append(out, option{dose: d, seconds: work + r.rest(c.phase, d, len(sides)),
 			// Falling returns: the usual dose is worth 1, twice as much 1.2.
 			returns: 1.5 * share / (0.5 + share)})
 	}

@@ -112,8 +112,12 @@ func (p Plan) sums(r Request, i int) []Sum {
 		words := "rest between sets and sides"
 		if it.Dose.Kind == exercise.HoldBreaths {
 			words = "one reset breath"
-		} else if n := len(it.Dose.SetSizes())*max(1, len(it.Sides)) - 1; n > 0 {
-			words = fmt.Sprintf("%s of %s s between sets and sides", times(n, "rest"), figure(it.SecondsRest/float64(n)))
+		} else if n := restsOf(it.Phase, it.Dose, len(it.Sides)); n > 0 {
+			between := "sets and sides"
+			if it.Phase == "mobilise" {
+				between = "sets"
+			}
+			words = fmt.Sprintf("%s of %s s between "+between, times(n, "rest"), figure(it.SecondsRest/float64(n)))
 		}
 		out = append(out, Sum{words, it.SecondsRest})
 	}

@@ -157,6 +157,21 @@ func CountWords(count string, n float64) string {
 	return fmt.Sprintf("%.0f %s", n, words[count])
 }
 
+// restingHands is how the hands rest where the body is.
+func restingHands(p exercise.Position) string {
+	switch {
+	case p.Lying():
+		return "Lie down and let the hands rest first."
+	case p == "four_point":
+		return "Take the weight back and let the hands rest first."
+	case p == "floor_sit" || p == "chair_sit":
+		return "Let the hands rest in the lap first."
+	case p.OnFloor():
+		return "Come upright and let the hands rest first."
+	}
+	return "Stand up tall and shake the hands out first."
+}
+
 // restWrists asks for the hands to be rested before an exercise that would make
 // the time on the wrists too long.
 func (p *Plan) restWrists(lib Library) {
@@ -171,7 +186,7 @@ func (p *Plan) restWrists(lib Library) {
 		}
 		long := longestSet(it.Dose)
 		if i > 0 && on > 0 && on+long > limit.WristsAtOnce {
-			it.First = "Sit back on the heels and let the hands rest first."
+			it.First = restingHands(it.Position)
 			on = 0
 		}
 		on += long

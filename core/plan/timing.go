@@ -68,8 +68,9 @@ func (p Plan) mover() mover { return mover{p.Place, p.Slow} }
 func (p Plan) ComingUp(from exercise.Position) float64 { return p.mover().up(from) }
 
 // rest is the seconds of rest that a dose needs: between sets and sides, longer on
-// a sore day, and as long as the work for whoever is out of training.
-func (r Request) rest(d exercise.Dose, sides int) float64 {
+// a sore day, and as long as the work for whoever is out of training. What is quiet needs
+// none beyond a reset breath, and easy movement none between sides.
+func (r Request) rest(phase exercise.Phase, d exercise.Dose, sides int) float64 {
 	between := float64(restSeconds)
 	if r.Limits.Irritability > limit.Calm {
 		between = restSecondsSore
@@ -77,8 +78,32 @@ func (r Request) rest(d exercise.Dose, sides int) float64 {
 	if r.Limits.EvenRest {
 		between = math.Max(between, longestSet(d))
 	}
+	if d.Kind != exercise.HoldBreaths {
+		if quietPhase(phase) {
+			return 0
+		}
+		if phase == "mobilise" {
+			return between * float64(restsOf(phase, d, sides))
+		}
+	}
 	return d.Rest(sides, r.Client.BreathSeconds(), between)
 }
+
+// restsOf is how many rests a dose has.
+func restsOf(phase exercise.Phase, d exercise.Dose, sides int) int {
+	sets := len(d.SetSizes())
+	sides = max(1, sides)
+	switch {
+	case quietPhase(phase):
+		return 0
+	case phase == "mobilise":
+		return sides * (sets - 1)
+	}
+	return sides*sets - 1
+}
+
+// quietPhase says whether a phase only settles or closes.
+func quietPhase(p exercise.Phase) bool { return p == "settle" || p == "close" }
 
 // Retime works out every item's seconds, the transfers and the total anew, from
 // doses and order.
@@ -101,7 +126,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 		it := &p.Items[i]
 		sides := len(it.Sides)
 		it.SecondsWork = tenth(it.Dose.Work(sides, p.Breath))
-		it.SecondsRest = tenth(r.rest(it.Dose, sides))
+		it.SecondsRest = tenth(r.rest(it.Phase, it.Dose, sides))
 		it.SecondsChange = p.mover().change(at, it.Position)
 		if sides > 1 {
 			it.SecondsChange += sideSeconds * float64(sides-1)
