@@ -260,6 +260,9 @@ func printPlan(w io.Writer, p plan.Plan) {
 		for _, a := range it.Adaptations {
 			fmt.Fprintf(t, "  \t  %s\n", a.Text)
 		}
+		if it.First != "" {
+			fmt.Fprintf(t, "  \t  %s\n", it.First)
+		}
 		if it.OnlySide != "" {
 			fmt.Fprintf(t, "  \t  %s\n", it.OnlySide)
 		}

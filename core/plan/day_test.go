@@ -210,3 +210,25 @@ func TestQuietItemsNeedNoRest(t *testing.T) {
 		}
 	}
 }
+
+// TestNobodyStandsLongerThanTheyBear without being asked to sit between.
+func TestNobodyStandsLongerThanTheyBear(t *testing.T) {
+	bears := 5.0
+	c := limit.Client{Tolerates: limit.Tolerates{StandingMinutes: &bears}, Equipment: []string{"chair", "rail"}}
+	p := plan.Best(request(c, "standing", 30), planLib)
+	on, seats := 0.0, 0
+	for _, it := range p.Items {
+		if strings.Contains(it.First, "Sit down") {
+			on, seats = 0, seats+1
+		}
+		if on > 0 {
+			assert.LessOrEqual(t, on+it.Seconds(), 300.0, it.Variant)
+		}
+		on += it.Seconds()
+	}
+	assert.GreaterOrEqual(t, seats, 3)
+	c.Tolerates.StandingMinutes = nil
+	for _, it := range plan.Best(request(c, "standing", 30), planLib).Items {
+		assert.NotContains(t, it.First, "Sit down")
+	}
+}

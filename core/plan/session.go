@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -193,5 +194,26 @@ func (p *Plan) restWrists(lib Library) {
 		if len(it.Dose.SetSizes())*len(it.Sides) > 1 {
 			on = long // rested between sets and sides
 		}
+	}
+}
+
+// restFeet asks for a seat before an exercise that would make the time on two feet longer
+// at a stretch than the client bears.
+func (p *Plan) restFeet(minutes *float64) {
+	if minutes == nil {
+		return
+	}
+	most, on := 60**minutes, 0.0
+	for i := range p.Items {
+		it := &p.Items[i]
+		if it.Position != standingPosition && it.Position != "standing_supported" {
+			on = 0
+			continue
+		}
+		if on > 0 && on+it.Seconds() > most {
+			it.First = strings.TrimSpace(it.First + " Sit down and rest the legs first.")
+			on = 0
+		}
+		on += it.Seconds()
 	}
 }

@@ -141,6 +141,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 	}
 	p.SecondsTotal = tenth(p.SecondsTotal)
 	p.restWrists(r.lib)
+	p.restFeet(r.Client.Tolerates.StandingMinutes)
 }
 
 func tenth(v float64) float64 { return math.Round(v*10) / 10 }
