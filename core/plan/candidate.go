@@ -41,7 +41,7 @@ func (r Request) candidates(everyRung bool) []candidate {
 		if !r.available(v) {
 			continue
 		}
-		if r.Limits.FirstRungs && lib.depth(v) > 0 && !r.recorded(v) {
+		if r.Limits.FirstRungs && !r.firstHere(v) {
 			continue
 		}
 		j := r.judge(v)
@@ -84,6 +84,22 @@ func (r Request) candidates(everyRung bool) []candidate {
 		return a.judged.Form.Measured.Demand() < b.judged.Form.Measured.Demand()
 	})
 	return out
+}
+
+// firstHere says whether a variant is a first rung for this client here: the first of its
+// ladder, what is on record, or the lowest of its family that can be done here, if that is
+// hardly further up, or only settles, moves easily or closes.
+func (r Request) firstHere(v *exercise.Variant) bool {
+	depth := r.lib.depth(v)
+	if depth == 0 || r.recorded(v) {
+		return true
+	}
+	if depth > farUp && slices.ContainsFunc(v.Phases, func(p exercise.Phase) bool { return !quietPhase(p) && p != "mobilise" }) {
+		return false
+	}
+	return !slices.ContainsFunc(r.lib.Variants, func(w *exercise.Variant) bool {
+		return w.Family == v.Family && r.lib.depth(w) < depth && r.available(w) && r.judge(w).Verdict != exercise.Avoid
+	})
 }
 
 // bears says whether a phase is for today: with high pain only what settles and

@@ -231,7 +231,7 @@ func (r Request) whyNot(goal exercise.Purpose) string {
 			continue
 		}
 		today = true
-		low = low || !r.Limits.FirstRungs || r.lib.depth(v) == 0 || r.recorded(v)
+		low = low || !r.Limits.FirstRungs || r.firstHere(v)
 	}
 	switch {
 	case !here:

@@ -232,3 +232,14 @@ func TestNobodyStandsLongerThanTheyBear(t *testing.T) {
 		assert.NotContains(t, it.First, "Sit down")
 	}
 }
+
+// TestWhoBeginsLowOpensAndClosesQuietly wherever she is.
+func TestWhoBeginsLowOpensAndClosesQuietly(t *testing.T) {
+	for _, place := range []exercise.Place{"mat", "bed", "chair", "standing"} {
+		p := plan.Best(request(limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair", "pillow"}}, place, 20), planLib)
+		require.NotEmpty(t, p.Items, place)
+		assert.Equal(t, exercise.Phase("settle"), p.Items[0].Phase, place)
+		assert.Equal(t, exercise.Phase("close"), p.Items[len(p.Items)-1].Phase, place)
+		assert.InEpsilon(t, 1200, p.SecondsTotal, 0.05, place)
+	}
+}
