@@ -116,9 +116,14 @@ func TestRatiosOfHoldsOfOneSecond(t *testing.T) {
 	assert.Equal(t, "usual", level(measures(1, 1, 1, 1), "side_bridge_balance"))
 	assert.Equal(t, "raised", level(measures(1, 1, 1, 1), "side_to_back"))
 	assert.Equal(t, "usual", level(measures(0.5, 0.5, 1, 1), "side_to_back"))
-	for _, id := range []string{"side_bridge_balance", "front_to_back", "side_to_back"} {
-		assert.Equal(t, "usual", level(measures(2, 2, 4, 3), id), "longer holds, the same ratios")
+	said := map[string]string{}
+	for _, r := range For(Client{Measures: measures(2, 2, 4, 3)}, book, today).Risks {
+		said[r.ID] = r.Because
+		assert.Equal(t, "usual", r.Level, "longer holds, the same ratios: %s", r.ID)
 	}
+	assert.Contains(t, said["side_bridge_balance"], "left 1.00")
+	assert.Contains(t, said["front_to_back"], "back hold 0.75")
+	assert.Contains(t, said["side_to_back"], "back hold 0.50")
 	assert.Empty(t, level(measures(0, 1, 1, 1), "side_bridge_balance"), "nothing to divide by")
 	assert.Empty(t, level(measures(1, 1, 0, 1), "front_to_back"))
 }

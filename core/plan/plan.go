@@ -156,6 +156,7 @@ type Request struct {
 	fits          map[*exercise.Variant]limit.Judgement // of this answer, each worked out once
 	atHand        []string                              // equipment, of this answer
 	failed        []limit.ScreenTest                    // tests that showed a need
+	heads         map[exercise.Purpose]int              // rungs behind the client, by measures
 }
 
 // History is what earlier sessions say to a new one.
@@ -208,6 +209,7 @@ func (r Request) from(lib Library) Request {
 			r.failed = append(r.failed, t)
 		}
 	}
+	r.heads = r.headStarts()
 	return r
 }
 

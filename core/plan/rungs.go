@@ -16,11 +16,11 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 		phase  exercise.Phase
 		pos    exercise.Position
 	}
-	best := map[place]int{}
+	best, starts := map[place]int{}, r.starts(all)
 	for i, c := range all {
 		k := place{c.variant.Family, c.phase, c.variant.Position}
 		j, taken := best[k]
-		if !taken || r.better(c, all[j]) {
+		if !taken || r.better(c, all[j], starts) {
 			best[k] = i
 		}
 	}
@@ -37,7 +37,7 @@ func (r Request) oneRungEach(all []candidate) []candidate {
 		}
 		easiest := -1
 		for i, c := range all {
-			if serves(c) && r.lib.depth(c.variant) <= farUp && (easiest < 0 || r.better(c, all[easiest])) {
+			if serves(c) && r.lib.depth(c.variant) <= farUp && (easiest < 0 || r.better(c, all[easiest], starts)) {
 				easiest = i
 			}
 		}
@@ -80,9 +80,10 @@ func (r Request) passedOver(c candidate, all []candidate) bool {
 
 func (r Request) recent(v *exercise.Variant) bool { return slices.Contains(r.History.Recent, v.ID) }
 
-// better prefers the rung on record, then the one its ladder comes to first; a sore
+// better prefers the rung on record, then the one nearest to where measures say to begin,
+// then the one its ladder comes to first; a sore
 // day has no eye for the record.
-func (r Request) better(a, b candidate) bool {
+func (r Request) better(a, b candidate, starts map[string]int) bool {
 	if a.must != b.must {
 		return a.must
 	}
@@ -90,6 +91,9 @@ func (r Request) better(a, b candidate) bool {
 		if x, y := r.recorded(a.variant), r.recorded(b.variant); x != y {
 			return x
 		}
+	}
+	if x, y := r.off(a, starts), r.off(b, starts); x != y && a.variant.Family == b.variant.Family {
+		return x < y
 	}
 	if x, y := r.lib.depth(a.variant), r.lib.depth(b.variant); x != y {
 		return x < y

@@ -144,12 +144,7 @@ func (r Request) value(cs []candidate) valued {
 		}
 		return out
 	}
-	begins := map[string]int{} // the depth at which each family begins here
-	for _, c := range cs {
-		if d, ok := begins[c.variant.Family]; !ok || r.lib.depth(c.variant) < d {
-			begins[c.variant.Family] = r.lib.depth(c.variant)
-		}
-	}
+	starts := r.starts(cs)
 	for i := range cs {
 		c := &v.cs[i]
 		c.units = units(c.variant, c.judged.Form, c.phase)
@@ -161,7 +156,7 @@ func (r Request) value(cs []candidate) valued {
 				}
 			}
 		}
-		c.own = r.own(c, r.lib.depth(c.variant)-begins[c.variant.Family])
+		c.own = r.own(c, r.off(*c, starts))
 	}
 	for _, it := range r.Done {
 		w := r.find(it.Variant)
@@ -241,9 +236,9 @@ func (r Request) weight(p exercise.Purpose) float64 {
 	return otherWeight
 }
 
-// own is what a candidate is worth by itself, whatever else is chosen, when so many
-// rungs below it could be done here.
-func (r Request) own(c *candidate, below int) float64 {
+// own is what a candidate is worth by itself, whatever else is chosen, when it lies so
+// many rungs from where the client may begin.
+func (r Request) own(c *candidate, off int) float64 {
 	sum := 0.0
 	switch {
 	case c.must:
@@ -268,7 +263,7 @@ func (r Request) own(c *candidate, below int) float64 {
 	case r.recorded(c.variant):
 		sum += rungBonus
 	case !r.onRecord(c.variant.Family) && !r.recent(c.variant):
-		sum -= untriedCost * float64(below)
+		sum -= untriedCost * float64(off)
 	}
 	switch {
 	case r.recorded(c.variant):
