@@ -271,6 +271,9 @@ func printPlan(w io.Writer, p plan.Plan) {
 		}
 	}
 	t.Flush()
+	for _, n := range p.Notes {
+		fmt.Fprintln(w, n)
+	}
 	for _, b := range p.Barrings() {
 		fmt.Fprintf(w, "left out, %d: %s\n   ", len(b.Of), b.Because)
 		for i, l := range b.Of {
@@ -283,9 +286,6 @@ func printPlan(w io.Writer, p plan.Plan) {
 			}
 		}
 		fmt.Fprintln(w, ".")
-	}
-	for _, n := range p.Notes {
-		fmt.Fprintln(w, n)
 	}
 }
 

@@ -113,6 +113,9 @@ func TestTheDayAsksForLess(t *testing.T) {
 	for _, it := range p.Items {
 		assert.LessOrEqual(t, len(it.Dose.SetSizes()), len(lib.Variant(it.Variant).Studio.SetSizes()), "nothing above the usual dose: %s", it.Variant)
 	}
+	for _, it := range p.Items {
+		assert.LessOrEqual(t, it.SecondsWork, 300.0, "no one thing takes more than five minutes: %s", it.Variant)
+	}
 	// A calmer day, and one that is worse.
 	for now, minutes := range map[int]int{2: 0, 4: 20, 9: 12} {
 		c.Pain.Now = &now

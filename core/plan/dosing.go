@@ -224,7 +224,7 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 		sizes := []int{3, 4, 5, 6, 8, 10}
 		if sore > limit.Calm && quiet(c.variant) {
 			sizes = append(sizes, 15)
-			if c.variant.Position != standingPosition { // rest and breath of two or three minutes
+			if c.variant.Position != standingPosition && !c.sided { // rest and breath of two or three minutes
 				sizes = append(sizes, 24, 36)
 			}
 		}
