@@ -127,3 +127,24 @@ func TestRatiosOfHoldsOfOneSecond(t *testing.T) {
 	assert.Empty(t, level(measures(0, 1, 1, 1), "side_bridge_balance"), "nothing to divide by")
 	assert.Empty(t, level(measures(1, 1, 0, 1), "front_to_back"))
 }
+
+// TestATestThatEndedHardCountsBesideOneThatDidNot.
+func TestATestThatEndedHardCountsBesideOneThatDidNot(t *testing.T) {
+	s := For(Client{Screens: []Screen{{ID: "half_squat", Finding: "able", Sensation: "none"}, {ID: "forward_bend_ease", Finding: "stiff", Sensation: "stretch"},
+		{ID: "backward_bend_ease", Finding: "painful", Sensation: "pinch"}}}, book, today)
+	assert.NotEmpty(t, s.Breaks(exercise.AtRest().With("lumbar_extension", 13.0)), "half of the ordinary 25°")
+	assert.Empty(t, s.Breaks(exercise.AtRest().With("lumbar_extension", 12.0)))
+	assert.Empty(t, s.Breaks(exercise.AtRest().With("lumbar_flexion", 40.0)), "a stretch is no hard end")
+}
+
+// TestTasksAndHoursInWords.
+func TestTasksAndHoursInWords(t *testing.T) {
+	_, ok := FindTask("flying")
+	assert.False(t, ok)
+	task, ok := FindTask("stairs")
+	assert.True(t, ok)
+	assert.Equal(t, "stairs and kerbs", task.Words)
+	for want, list := range map[string][]int{"3": {3}, "3 and 9": {3, 9}, "3, 9 and 12": {3, 9, 12}} {
+		assert.Equal(t, want, hours(list))
+	}
+}

@@ -246,3 +246,29 @@ func TestWhoBeginsLowOpensAndClosesQuietly(t *testing.T) {
 		assert.InEpsilon(t, 1200, p.SecondsTotal, 0.05, place)
 	}
 }
+
+// TestWhoMayFallHasSupportInReach in every item that stands free.
+func TestWhoMayFallHasSupportInReach(t *testing.T) {
+	free := func(c limit.Client) (with, without int) {
+		c.Equipment = []string{"chair", "rail"}
+		for _, it := range plan.Best(request(c, "standing", 30), planLib).Items {
+			switch {
+			case it.Position != "standing":
+				assert.NotContains(t, it.First, "in reach", it.Variant)
+			case strings.Contains(it.First, "in reach"):
+				with++
+			default:
+				without++
+			}
+		}
+		return
+	}
+	for _, c := range []limit.Client{{BirthYear: 1940}, {Conditions: []limit.Condition{{ID: "falls_risk"}}}} {
+		with, without := free(c)
+		assert.Positive(t, with)
+		assert.Zero(t, without)
+	}
+	with, without := free(limit.Client{BirthYear: 1980})
+	assert.Zero(t, with)
+	assert.Positive(t, without)
+}

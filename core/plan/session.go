@@ -197,6 +197,19 @@ func (p *Plan) restWrists(lib Library) {
 	}
 }
 
+// steady asks for support in reach wherever somebody who may fall stands free.
+func (p *Plan) steady(r Request) {
+	raised := slices.ContainsFunc(r.Limits.Risks, func(k limit.Risk) bool { return k.ID == "falls" && k.Level == "raised" })
+	if !raised && !r.Client.Has("falls_risk") {
+		return
+	}
+	for i := range p.Items {
+		if it := &p.Items[i]; it.Position == standingPosition {
+			it.First = strings.TrimSpace(it.First + " A chair back or a rail stays in reach.")
+		}
+	}
+}
+
 // restFeet asks for a seat before an exercise that would make the time on two feet longer
 // at a stretch than the client bears.
 func (p *Plan) restFeet(minutes *float64) {

@@ -141,6 +141,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 	}
 	p.SecondsTotal = tenth(p.SecondsTotal)
 	p.restWrists(r.lib)
+	p.steady(r)
 	p.restFeet(r.Client.Tolerates.StandingMinutes)
 }
 
