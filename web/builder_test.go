@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -148,5 +149,15 @@ func TestUnevenSidesAreTaughtAsPlanned(t *testing.T) {
 	b.open(srv.URL + "/plans/" + row.ID + "/teach")
 	total := read[float64](b, `beatsOf(JSON.parse(document.getElementById("lesson").textContent)).total`)
 	assert.InDelta(t, p.SecondsTotal, total, 2)
+	today, err := s.Store.PlansOn(context.Background(), s.Today().Format(time.DateOnly))
+	require.NoError(t, err)
+	for _, other := range today {
+		if other.Taught() {
+			continue
+		}
+		b.open(srv.URL + "/plans/" + other.ID + "/teach")
+		assert.InDelta(t, other.Plan.SecondsTotal, read[float64](b, `beatsOf(JSON.parse(document.getElementById("lesson").textContent)).total`), 2, other.On)
+	}
+	b.open(srv.URL + "/plans/" + row.ID + "/teach")
 	assert.Contains(t, read[string](b, `document.getElementById("k-rest").getAttribute("href")`), "rest=1&item=1")
 }

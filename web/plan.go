@@ -86,8 +86,8 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	if miss := row.Plan.SecondsTotal - row.Plan.Target(); math.Abs(miss) > 0.03*row.Plan.Target() {
 		b.Off = app.Clock(math.Abs(miss)) + map[bool]string{true: " too long", false: " too short"}[miss > 0]
 	}
-	if row.Plan.MinutesAdvised > 0 && len(row.Plan.Notes) > 0 {
-		b.Advice, b.Notes = row.Plan.Notes[0], row.Plan.Notes[1:]
+	if b.Advice = row.Plan.Advice(); b.Advice != "" {
+		b.Notes = b.Notes[1:]
 	}
 	b.Rest = c.Query("rest") != ""
 	switch {

@@ -37,7 +37,8 @@ type lessonItem struct {
 	Kind     string        `json:"kind"`
 	Parts    []lessonPart  `json:"parts"`  // one for each side, or one
 	Uneven   bool          `json:"uneven"` // the sides differ
-	Rest     float64       `json:"rest"`
+	Rest     float64       `json:"rest"`   // after a set
+	Turn     float64       `json:"turn"`   // between the sides
 	Change   float64       `json:"change"`
 	End      float64       `json:"end"`
 	Cues     []string      `json:"cues"`
@@ -94,8 +95,9 @@ func (w *site) teach(c *gin.Context) {
 			d := it.Dose.On(side)
 			item.Parts = append(item.Parts, lessonPart{d.SetSizes(), d.Seconds, d.Breaths, slices.Concat(d.SecondsByRepetition)})
 		}
-		if gaps := len(sides)*len(it.Dose.SetSizes()) - 1; gaps > 0 {
-			item.Rest = it.SecondsRest / float64(gaps)
+		item.Rest, item.Turn = it.Rests()
+		if item.Turn > 0 {
+			item.Change -= plan.SideSeconds * float64(len(sides)-1)
 		}
 		if i == len(row.Plan.Items)-1 {
 			item.End = row.Plan.ComingUp(it.EndPosition)

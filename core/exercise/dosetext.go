@@ -124,7 +124,7 @@ func (d Dose) within() error {
 			sizes = append(sizes, side.Repetitions)
 		}
 		for _, n := range sizes {
-			if n < 1 || n > MostRepetitions || d.Kind != Breaths && d.Kind != HoldBreaths && side.Repetitions > MostRepetitions {
+			if n < 1 || n > MostRepetitions {
 				return fmt.Errorf("%d in a set; expected 1 to %d", n, MostRepetitions)
 			}
 			if side.Kind == HoldSeconds {

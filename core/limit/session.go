@@ -37,6 +37,10 @@ const (
 	heavySore    = 60.0 // seconds of heavy work on a sore day
 	WristsAtOnce = 90.0 // unbroken seconds on the wrists for anybody
 
+	sorePain     = 3    // of 10, from which a day is sore
+	flaredPain   = 6    // and from which it is flared
+	slowToSettle = 24.0 // hours over which pain is slow to settle
+
 	soreMinutes   = 20.0 // that suit a sore day
 	flaredMinutes = 15.0 // one with pain over 5, or slow to settle
 	worstMinutes  = 12.0 // and one with worstPain or more
@@ -81,21 +85,17 @@ func everySession(sore Irritability, c Client) caps {
 
 // soreWords says why a day is sore.
 func soreWords(pain Pain) string {
-	now, settles := "", ""
-	if pain.Now != nil && *pain.Now >= 3 {
-		now = fmt.Sprintf("pain today is %d of 10", *pain.Now)
+	var why []string
+	end := ": little, and quietly."
+	if pain.Now != nil && *pain.Now >= sorePain {
+		why = append(why, fmt.Sprintf("pain today is %d of 10", *pain.Now))
+		if *pain.Now >= flaredPain {
+			end = fmt.Sprintf("; over %d, the clinician should hear of it.", flaredPain-1)
+		}
 	}
-	if pain.SettlesHours != nil && *pain.SettlesHours > 24 {
-		settles = fmt.Sprintf("pain takes %.0f hours to settle", *pain.SettlesHours)
+	if pain.SettlesHours != nil && *pain.SettlesHours > slowToSettle {
+		why = append(why, fmt.Sprintf("pain takes %.0f hours to settle", *pain.SettlesHours))
 	}
-	words := strings.TrimSuffix(strings.TrimPrefix(now+" and "+settles, " and "), " and ")
-	if words == "" {
-		return "The day is sore: little, and quietly."
-	}
-	if pain.Now != nil && *pain.Now > 5 {
-		return upper(words) + "; over 5, the clinician should hear of it."
-	}
-	return upper(words) + ": little, and quietly."
+	words := strings.Join(why, " and ") + end
+	return strings.ToUpper(words[:1]) + words[1:]
 }
-
-func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

@@ -223,12 +223,12 @@ func irritability(c Client) Irritability {
 		now = *c.Pain.Now
 	}
 	switch {
-	case now > 5:
+	case now >= flaredPain:
 		level = Flared
-	case now >= 3:
+	case now >= sorePain:
 		level = Irritable
 	}
-	if c.Pain.SettlesHours != nil && *c.Pain.SettlesHours > 24 && level < Flared {
+	if c.Pain.SettlesHours != nil && *c.Pain.SettlesHours > slowToSettle && level < Flared {
 		level++
 	}
 	return level

@@ -73,12 +73,6 @@ func (r Request) starts(cs []candidate) map[string]int {
 
 // off is how many rungs a candidate lies from where the client may begin.
 func (r Request) off(c candidate, starts map[string]int) int {
-	return absolute(r.lib.depth(c.variant) - starts[c.variant.Family] - r.heads[c.variant.Purposes[0]])
-}
-
-func absolute(n int) int {
-	if n < 0 {
-		return -n
-	}
-	return n
+	from := starts[c.variant.Family] + r.heads[c.variant.Purposes[0]]
+	return max(r.lib.depth(c.variant)-from, from-r.lib.depth(c.variant))
 }

@@ -78,7 +78,7 @@ func (r Request) dosed(base exercise.Dose, c candidate) exercise.Dose {
 func (r Request) mostSets(phase exercise.Phase) int {
 	working := phase == "strengthen" || phase == "upright" || phase == "activate"
 	switch {
-	case phase == "settle" || phase == "close":
+	case quietPhase(phase):
 		return 1
 	case !working || r.Approach == "segment" || r.Approach == "sensing":
 		return 2

@@ -58,18 +58,25 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 		p.Items = []Item{}
 		p.retimeFrom(r, standingPosition)
 		p.Unserved, _ = r.goals(p)
-		p.Shortfall = r.short(p, target, true)
+		p.fallsShort(r, target)
 		p.Status = Infeasible
 		p.Notes = append(p.Notes, r.advice()...)
 		return p, bound
 	}
 	unserved, notes := r.goals(p)
 	p.Unserved, p.Notes = unserved, append(p.Notes, notes...)
-	p.Shortfall = r.short(p, target, true)
+	p.fallsShort(r, target)
 	if miss := p.SecondsTotal - float64(target); math.Abs(miss) > tolerance*float64(target) {
 		p.Notes = append(p.Notes, r.shortNote(p, target, p.Shortfall))
 	}
 	return p, bound
+}
+
+// fallsShort says what the plan lacks, and where more would suit.
+func (p *Plan) fallsShort(r Request, target int) {
+	if p.Shortfall = r.short(*p, target); p.Shortfall != nil {
+		p.Shortfall.Places = r.elsewhere(*p, target)
+	}
 }
 
 // fillEither fills the plan to so many seconds: with one rung of each family, or where

@@ -105,7 +105,7 @@ func (r Request) firstHere(v *exercise.Variant) bool {
 // bears says whether a phase is for today: with high pain only what settles and
 // moves easily.
 func (r Request) bears(phase exercise.Phase) bool {
-	return r.Limits.Irritability < limit.Flared || phase == "settle" || phase == "mobilise" || phase == "close"
+	return r.Limits.Irritability < limit.Flared || quietPhase(phase) || phase == "mobilise"
 }
 
 // doneBefore says whether a session that goes on has done the variant already; to

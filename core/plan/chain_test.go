@@ -38,7 +38,7 @@ func plainly(place exercise.Place, cs []candidate, list []choice, oneMore float6
 		cost += moveCost(place, at, v.Position) + oneMore
 		setUp := 8.0
 		if cs[x.candidate].sided {
-			setUp += sideSeconds
+			setUp += SideSeconds
 		}
 		seconds += int(mover{place: place}.change(at, v.Position)-8) + int(math.Round(cs[x.candidate].doses[x.option].seconds+setUp))
 		at = v.EndPosition

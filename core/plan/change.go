@@ -37,8 +37,7 @@ func (p *Plan) become(r Request, items []Item) error {
 	next.LeftOut = leftOut(r, next.Items)
 	next.Unserved, _ = r.goals(next)
 	if next.Shortfall != nil {
-		next.Shortfall = r.short(next, int(next.Target()), false)
-		if next.Shortfall != nil {
+		if next.Shortfall = r.short(next, int(next.Target())); next.Shortfall != nil {
 			next.Shortfall.Places = p.Shortfall.Places
 		}
 	}
@@ -304,7 +303,10 @@ func (p Plan) Continue(r Request, lib Library, done, minutes int) (Plan, error) 
 	r = r.from(lib)
 	next := rest
 	next.Items = slices.Concat(r.Done, rest.Items)
-	next.MinutesAsked, next.MinutesAdvised = p.MinutesAsked, p.MinutesAdvised
+	next.MinutesAsked = p.MinutesAsked
+	if p.Advice() != "" {
+		next.MinutesAdvised, next.Notes = p.MinutesAdvised, append([]string{p.Advice()}, rest.Notes...)
+	}
 	next.Retime(r)
 	next.LeftOut = leftOut(r, next.Items)
 	return next, nil

@@ -105,7 +105,7 @@ func (k *course) missCost(seconds int) float64 {
 // setUp is the seconds of setting a candidate up and changing its sides.
 func (c *candidate) setUp() float64 {
 	if c.sided {
-		return setUpSeconds + sideSeconds
+		return setUpSeconds + SideSeconds
 	}
 	return setUpSeconds
 }

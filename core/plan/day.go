@@ -86,6 +86,15 @@ func (r Request) advised() (int, []string) {
 	return minutes, because
 }
 
+// Advice is what the day asks for, and why; empty where it is what was asked. It is the
+// first of the notes.
+func (p Plan) Advice() string {
+	if p.MinutesAdvised == 0 || len(p.Notes) == 0 {
+		return ""
+	}
+	return p.Notes[0]
+}
+
 // adviceNote says what the day asks for, why, and what the rest of the time can be.
 func (r Request) adviceNote(minutes int, because []string) string {
 	rest := []string{"talk", "rest", "breath"}
@@ -100,17 +109,19 @@ func (r Request) adviceNote(minutes int, because []string) string {
 		r.Minutes-minutes, strings.Join(rest[:last], ", "), rest[last])
 }
 
-// short is what the plan lacks of its target, with its reasons and the places where more
-// of it would suit, which are looked for only where asked; nil when it is near enough.
-func (r Request) short(p Plan, target int, places bool) *Shortfall {
+// short is what the plan lacks of its target, with its reasons; nil when it is near enough.
+func (r Request) short(p Plan, target int) *Shortfall {
 	miss := float64(target) - p.SecondsTotal
 	if miss <= near*float64(target) {
 		return nil
 	}
-	out := &Shortfall{Minutes: max(1, int(math.Round(miss/60))), Because: r.whyShort(p), Places: []PlaceMinutes{}}
-	if !places {
-		return out
-	}
+	return &Shortfall{Minutes: max(1, int(math.Round(miss/60))), Because: r.whyShort(p), Places: []PlaceMinutes{}}
+}
+
+// elsewhere are the places where a minute more or better of the target would suit than in
+// the plan, the most first.
+func (r Request) elsewhere(p Plan, target int) []PlaceMinutes {
+	out := []PlaceMinutes{}
 	for _, place := range exercise.Places {
 		if place == r.Place || place == "studio" {
 			continue
@@ -120,11 +131,11 @@ func (r Request) short(p Plan, target int, places bool) *Shortfall {
 		q = q.from(r.lib)
 		there := Plan{Place: place, Approach: r.Approach, Breath: p.Breath, Slow: p.Slow, Home: r.Home}
 		there.fillEither(q, target)
-		if minutes := int(there.SecondsTotal / 60); len(there.Items) >= fewItems && there.SecondsTotal > p.SecondsTotal+60 {
-			out.Places = append(out.Places, PlaceMinutes{place, minutes})
+		if len(there.Items) >= fewItems && there.SecondsTotal > p.SecondsTotal+60 {
+			out = append(out, PlaceMinutes{place, int(there.SecondsTotal / 60)})
 		}
 	}
-	slices.SortStableFunc(out.Places, func(a, b PlaceMinutes) int { return b.Minutes - a.Minutes })
+	slices.SortStableFunc(out, func(a, b PlaceMinutes) int { return b.Minutes - a.Minutes })
 	return out
 }
 

@@ -272,3 +272,24 @@ func TestWhoMayFallHasSupportInReach(t *testing.T) {
 	assert.Zero(t, with)
 	assert.Positive(t, without)
 }
+
+// TestRestsAddUp to the seconds of rest, wherever they are.
+func TestRestsAddUp(t *testing.T) {
+	for _, c := range []limit.Client{{}, {Pain: limit.Pain{Now: ptr(4)}}, {Conditions: []limit.Condition{{ID: "deconditioned"}}}} {
+		c.Equipment = []string{"mat", "chair", "pillow"}
+		for _, it := range plan.Best(request(c, "mat", 45), planLib).Items {
+			set, turn := it.Rests()
+			sets, sides := float64(len(it.Dose.SetSizes())), float64(max(1, len(it.Sides)))
+			inTurn := it.Dose.Kind == exercise.AlternatingSeconds
+			if inTurn {
+				sides = 1
+			}
+			sum := set*sides*(sets-1) + (turn-plan.SideSeconds)*(sides-1)
+			if it.Dose.Kind == exercise.HoldBreaths {
+				sum += it.SecondsRest // the reset breath
+			}
+			assert.InDelta(t, it.SecondsRest, sum, 0.2, it.Variant)
+			assert.Equal(t, len(it.Sides) > 1 && !inTurn, turn > 0, it.Variant)
+		}
+	}
+}

@@ -109,15 +109,10 @@ func (p Plan) sums(r Request, i int) []Sum {
 	it := p.Items[i]
 	out := []Sum{{workWords(it.Dose, it.Sides, p.Breath), it.SecondsWork}}
 	if it.SecondsRest > 0 {
-		words := "rest between sets and sides"
-		if it.Dose.Kind == exercise.HoldBreaths {
-			words = "one reset breath"
-		} else if n := restsOf(it.Phase, it.Dose, len(it.Sides)); n > 0 {
-			between := "sets and sides"
-			if it.Phase == "mobilise" {
-				between = "sets"
-			}
-			words = fmt.Sprintf("%s of %s s between "+between, times(n, "rest"), figure(it.SecondsRest/float64(n)))
+		words := "one reset breath"
+		if sets, turns := rests(it.Phase, it.Dose, len(it.Sides)); sets+turns > 0 {
+			between := map[bool]string{true: "sets and sides", false: "sets"}[turns > 0]
+			words = fmt.Sprintf("%s of %s s between %s", times(sets+turns, "rest"), figure(it.SecondsRest/float64(sets+turns)), between)
 		}
 		out = append(out, Sum{words, it.SecondsRest})
 	}
@@ -138,7 +133,7 @@ func (p Plan) sums(r Request, i int) []Sum {
 	}
 	out = append(out, Sum{words, change})
 	if n := len(it.Sides); n > 1 {
-		out = append(out, Sum{"changing sides", sideSeconds * float64(n-1)})
+		out = append(out, Sum{"changing sides", SideSeconds * float64(n-1)})
 	}
 	if i == len(p.Items)-1 {
 		if up := p.ComingUp(it.EndPosition); up > 0 {

@@ -21,7 +21,7 @@ const (
 	positionSeconds  = 10
 	heightSeconds    = 22
 	transferSeconds  = 15
-	sideSeconds      = 6
+	SideSeconds      = 6
 	restSeconds      = 20 // between sets and sides
 	restSecondsSore  = 30
 	standingPosition = exercise.Position("standing")
@@ -71,6 +71,9 @@ func (p Plan) ComingUp(from exercise.Position) float64 { return p.mover().up(fro
 // a sore day, and as long as the work for whoever is out of training. What is quiet needs
 // none beyond a reset breath, and easy movement none between sides.
 func (r Request) rest(phase exercise.Phase, d exercise.Dose, sides int) float64 {
+	if d.Kind == exercise.HoldBreaths {
+		return r.Client.BreathSeconds()
+	}
 	between := float64(restSeconds)
 	if r.Limits.Irritability > limit.Calm {
 		between = restSecondsSore
@@ -78,28 +81,45 @@ func (r Request) rest(phase exercise.Phase, d exercise.Dose, sides int) float64 
 	if r.Limits.EvenRest {
 		between = math.Max(between, longestSet(d))
 	}
-	if d.Kind != exercise.HoldBreaths {
-		if quietPhase(phase) {
-			return 0
-		}
-		if phase == "mobilise" {
-			return between * float64(restsOf(phase, d, sides))
-		}
-	}
-	return d.Rest(sides, r.Client.BreathSeconds(), between)
+	sets, turns := rests(phase, d, sides)
+	return between * float64(sets+turns)
 }
 
-// restsOf is how many rests a dose has.
-func restsOf(phase exercise.Phase, d exercise.Dose, sides int) int {
-	sets := len(d.SetSizes())
-	sides = max(1, sides)
-	switch {
-	case quietPhase(phase):
-		return 0
-	case phase == "mobilise":
-		return sides * (sets - 1)
+// rests are how often a dose rests between sets on one side, and between its sides.
+func rests(phase exercise.Phase, d exercise.Dose, sides int) (sets, turns int) {
+	if d.Kind == exercise.AlternatingSeconds {
+		sides = 1 // they take turns
 	}
-	return sides*sets - 1
+	sides = max(1, sides)
+	sets, turns = sides*(len(d.SetSizes())-1), sides-1
+	switch {
+	case quietPhase(phase) || d.Kind == exercise.HoldBreaths:
+		return 0, 0
+	case phase == "mobilise":
+		return sets, 0
+	}
+	return sets, turns
+}
+
+// Rests are the seconds of rest after each set on one side, and between the sides with
+// the changing over; 0 where there is none. What is left of SecondsRest is a reset breath
+// at the end.
+func (i Item) Rests() (set, turn float64) {
+	sets, turns := rests(i.Phase, i.Dose, len(i.Sides))
+	each := 0.0
+	if sets+turns > 0 {
+		each = i.SecondsRest / float64(sets+turns)
+	}
+	if len(i.Sides) > 1 && i.Dose.Kind != exercise.AlternatingSeconds {
+		turn = SideSeconds
+	}
+	if turns > 0 {
+		turn += each
+	}
+	if sets > 0 {
+		set = each
+	}
+	return set, turn
 }
 
 // quietPhase says whether a phase only settles or closes.
@@ -129,7 +149,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 		it.SecondsRest = tenth(r.rest(it.Phase, it.Dose, sides))
 		it.SecondsChange = p.mover().change(at, it.Position)
 		if sides > 1 {
-			it.SecondsChange += sideSeconds * float64(sides-1)
+			it.SecondsChange += SideSeconds * float64(sides-1)
 		}
 		move(it.Position)
 		move(it.EndPosition) // some exercises are ways up or down themselves

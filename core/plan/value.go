@@ -118,7 +118,7 @@ func (r Request) value(cs []candidate) valued {
 			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share * r.answer(p, v), false})
 			share /= 2
 		}
-		if t := r.theme(); t != "" && slices.Contains(v.Purposes, t) && phase != "settle" && phase != "close" { // the frame is no part of the theme
+		if t := r.theme(); t != "" && slices.Contains(v.Purposes, t) && !quietPhase(phase) { // the frame is no part of the theme
 			out = append(out, unit{feat("theme", [3]float64{themeWeight, themeWeight * secondShare, themeWeight * thirdShare}), 1, true})
 		}
 		if r.eases(form.Measured) > 0 {
@@ -128,19 +128,19 @@ func (r Request) value(cs []candidate) valued {
 			out = append(out, unit{feat("direction "+d, [3]float64{directionOne, directionOne * secondShare, 0}), 1, false})
 		}
 		out = append(out, unit{feat("family "+v.Family, [3]float64{0, -againCost, -againCost}), 1, true})
-		switch phase {
-		case "settle", "close":
-			if v.ID == pelvisCheck || v.Family == "walking" {
-				break // what frames a session is no lingering
+		slopes := [3]float64{}
+		switch {
+		case quietPhase(phase):
+			if v.ID != pelvisCheck && v.Family != "walking" { // what frames a session is no lingering
+				slopes = [3]float64{0, -lingerCost, -2 * lingerCost}
 			}
-			out = append(out, unit{feat("phase "+string(phase), [3]float64{0, -lingerCost, -2 * lingerCost}), 1, true})
-		case "mobilise", "upright":
-			if phase == "mobilise" && r.Limits.Irritability == limit.Calm || phase == "upright" && !upright(r.Place) {
-				out = append(out, unit{feat("phase "+string(phase), [3]float64{0, 0, -lingerCost / 2}), 1, true})
-			}
+		case r.Limits.Irritability > limit.Calm: // two or three things a phase
+			slopes[2] = -lingerCost
+		case phase == "mobilise", phase == "upright" && !upright(r.Place):
+			slopes[2] = -lingerCost / 2
 		}
-		if phase != "settle" && phase != "close" && r.Limits.Irritability > limit.Calm { // two or three items a phase
-			out = append(out, unit{feat("sore phase "+string(phase), [3]float64{0, 0, -lingerCost}), 1, true})
+		if slopes != ([3]float64{}) {
+			out = append(out, unit{feat("phase "+string(phase), slopes), 1, true})
 		}
 		return out
 	}
@@ -253,7 +253,7 @@ func (r Request) own(c *candidate, off int) float64 {
 		sum += suitsBonus
 	}
 	sum += contraryCost * min(0, r.eases(c.judged.Form.Measured))
-	if (c.phase == "settle" || c.phase == "close") && quiet(c.variant) {
+	if quietPhase(c.phase) && quiet(c.variant) {
 		sum += quietBonus
 	}
 	if c.phase == "settle" && !c.variant.Position.Lying() && r.Place.Holds("supine") && !r.StandingFirst {
@@ -267,7 +267,7 @@ func (r Request) own(c *candidate, off int) float64 {
 	}
 	switch {
 	case r.recorded(c.variant):
-	case r.recent(c.variant) && c.phase != "settle" && c.phase != "close":
+	case r.recent(c.variant) && !quietPhase(c.phase):
 		sum -= recentCost
 	}
 	switch {

@@ -7,9 +7,11 @@ function beatsOf(lesson) {
     const sides = item.sides.length ? item.sides : [""];
     beats.push({ item: i, kind: "change", seconds: item.change, side: sides[0], set: 0, label: "get ready" });
     sides.forEach((side, s) => {
+      if (s > 0 && item.kind === "alternating_seconds") return; // both took turns in one stretch
       const part = item.parts[s]; // the sides may differ
       part.sets.forEach((count, set) => {
-        if (s + set > 0 && item.rest > 0) beats.push({ item: i, kind: "rest", seconds: item.rest, side, set, label: s > 0 && set === 0 ? "change sides" : "rest" });
+        const turns = s > 0 && set === 0, pause = turns ? item.turn : set > 0 ? item.rest : 0;
+        if (pause > 0) beats.push({ item: i, kind: "rest", seconds: pause, side, set, label: turns ? "change sides" : "rest" });
         const one = { item: i, kind: "work", side, set, sets: part.sets.length };
         if (item.kind === "breaths" || item.kind === "hold_breaths") {
           const total = part.breaths + (item.kind === "hold_breaths" ? 1 : 0);
@@ -23,7 +25,7 @@ function beatsOf(lesson) {
         }
       });
     });
-    if (item.kind === "hold_breaths" && item.rest === 0) beats.push({ item: i, kind: "rest", seconds: lesson.breath, side: "", set: 0, label: "one reset breath" });
+    if (item.kind === "hold_breaths") beats.push({ item: i, kind: "rest", seconds: lesson.breath, side: "", set: 0, label: "one reset breath" });
     if (item.end > 0) beats.push({ item: i, kind: "change", seconds: item.end, side: "", set: 0, label: "come up slowly, by the side" });
   });
   let at = 0;
