@@ -22,7 +22,7 @@ func TestNoPlanLiesANewHipDown(t *testing.T) {
 				hip := limit.Condition{ID: "hip_replacement"}.With("side", side).With("approach", approach).With("months_since", 2)
 				c := limit.Client{Format: "restbend.client/1", Name: "Ada Test", BirthYear: 1960, Conditions: []limit.Condition{hip},
 					Equipment: []string{"mat", "chair", "pillow", "towel", "band", "wall", "rail"}}
-				p, err := judge.Plan(c, app.Wish{Place: place, Minutes: 15 + 15*i}, now)
+				p, err := judge.Plan(c, app.Wish{Place: place, Minutes: 15 + 15*i}, nil, now)
 				require.NoError(t, err)
 				require.Equal(t, plan.Ready, p.Status, "%s %s %s", side, approach, place)
 				for _, it := range p.Items {

@@ -313,18 +313,9 @@ func (j *Judge) planOf(r plan.Request, assumed []string) plan.Plan {
 	return p
 }
 
-// Plan finds a session for the client.
-func (j *Judge) Plan(c limit.Client, w Wish, on time.Time) (plan.Plan, error) {
-	r, assumed, err := j.Request(c, w, on)
-	if err != nil {
-		return plan.Plan{}, err
-	}
-	return j.planOf(r, assumed), nil
-}
-
-// PlanDosed is Plan with doses asked for in words, by exercise: each is put in where the
-// plan has it not. A refusal is a *formats.Invalid that names the exercise.
-func (j *Judge) PlanDosed(c limit.Client, w Wish, doses map[string]string, on time.Time) (plan.Plan, error) {
+// Plan finds a session for the client, with doses asked for in words, by exercise: each is
+// put in where the plan has it not. A refusal is a *formats.Invalid that names the exercise.
+func (j *Judge) Plan(c limit.Client, w Wish, doses map[string]string, on time.Time) (plan.Plan, error) {
 	r, assumed, err := j.Request(c, w, on)
 	if err != nil {
 		return plan.Plan{}, err

@@ -203,7 +203,7 @@ func (c planCommand) Run(s streams) error {
 	if c.Done != "" || c.MinutesLeft != nil {
 		p, err = c.rest(j, client, wish, on, s)
 	} else {
-		p, err = j.PlanDosed(client, wish, c.Doses, on)
+		p, err = j.Plan(client, wish, c.Doses, on)
 	}
 	if err != nil {
 		return err

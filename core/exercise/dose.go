@@ -138,14 +138,17 @@ func (d Dose) Work(sides int, breathSeconds float64) float64 {
 	return sum
 }
 
-// Rest is the seconds of rest: after each set but the last on every side, and
-// between sides; a breath-counted shape ends with one reset breath.
-func (d Dose) Rest(sides int, breathSeconds, betweenSets float64) float64 {
-	s := max(1, sides)
+// Rests are how often a dose rests between the sets of one side, and between the sides.
+// Sides that take turns are one stretch, and a breath-counted shape has none: it ends with
+// one reset breath.
+func (d Dose) Rests(sides int) (sets, turns int) {
 	if d.Kind == HoldBreaths {
-		return breathSeconds
+		return 0, 0
 	}
-	return float64(s*len(d.SetSizes())-1) * betweenSets
+	if sides = max(1, sides); d.Kind == AlternatingSeconds {
+		sides = 1
+	}
+	return sides * (len(d.SetSizes()) - 1), sides - 1
 }
 
 // Words says the dose as an instructor would.

@@ -47,7 +47,7 @@ func TestDosesAddUpOnEverySide(t *testing.T) {
 		if len(d.RepetitionsBySet) == 0 {
 			assert.Greater(t, more.Work(1, breath), one)
 		}
-		assert.GreaterOrEqual(t, d.Rest(2, breath, 20), d.Rest(1, breath, 20), "two sides rest no less than one")
+		assert.GreaterOrEqual(t, resting(d, 2), resting(d, 1), "two sides rest no less than one")
 	})
 }
 

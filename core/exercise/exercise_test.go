@@ -20,8 +20,8 @@ func TestDoseSeconds(t *testing.T) {
 		// Common practice: six ten-second holds on two sides are 120 s.
 		{"six tens on two sides", Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10}, 2, 5, 120, 20},
 		// Common practice: five breaths of 3 s are 15 s in the shape, 18 with moving in.
-		{"five breaths of three seconds", Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, 1, 3, 18, 3},
-		{"the same on two sides", Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, 2, 3, 36, 3},
+		{"five breaths of three seconds", Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, 1, 3, 18, 0},
+		{"the same on two sides", Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, 2, 3, 36, 0},
 		// Common practice: 6-4-2 of ten seconds on two sides is 240 s before rests.
 		{"a descending pyramid", Dose{Kind: HoldSeconds, Sets: 3, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}, 2, 5, 240, 100},
 		{"ten slow repetitions", Dose{Kind: Repetitions, Sets: 2, Repetitions: 10, Seconds: 6}, 1, 5, 120, 20},
@@ -29,8 +29,14 @@ func TestDoseSeconds(t *testing.T) {
 		{"sides in turn", Dose{Kind: AlternatingSeconds, Sets: 3, Seconds: 30}, 1, 5, 90, 40},
 	} {
 		assert.InDelta(t, c.work, c.dose.Work(c.sides, c.breath), 1e-9, c.name)
-		assert.InDelta(t, c.rest, c.dose.Rest(c.sides, c.breath, 20), 1e-9, c.name)
+		assert.InDelta(t, c.rest, resting(c.dose, c.sides), 1e-9, c.name)
 	}
+}
+
+// resting is the seconds of rest of a dose at 20 s each.
+func resting(d Dose, sides int) float64 {
+	sets, turns := d.Rests(sides)
+	return 20 * float64(sets+turns)
 }
 
 func TestDoseWords(t *testing.T) {

@@ -28,20 +28,20 @@ func TestDosesInWordsAndFigures(t *testing.T) {
 		"2 × hold 30 s each side":                    {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 1, Seconds: 30}, []int{1, 1}, 120, 60},
 		"6, 4 and 2 holds of 10 s each side":         {Dose{Kind: HoldSeconds, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}, []int{6, 4, 2}, 240, 100},
 		"2 × 3 holds growing 1, 2 and 3 s each side": {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 3, SecondsByRepetition: []float64{1, 2, 3}}, []int{3, 3}, 24, 60},
-		"5 breaths in the shape each side":           {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 5},
+		"5 breaths in the shape each side":           {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 0},
 		"10 slow breaths each side":                  {Dose{Kind: Breaths, Sets: 1, Breaths: 10}, []int{1}, 100, 20},
-		"30 s, sides in turn":                        {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 20},
+		"30 s, sides in turn":                        {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 0},
 		"6 circles each side":                        {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
 		"1 slowly each side":                         {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
 	} {
 		assert.Equal(t, says, c.dose.Words(true))
 		assert.Equal(t, c.sets, c.dose.SetSizes(), says)
 		assert.Equal(t, c.work, c.dose.Work(2, 5), says)
-		assert.Equal(t, c.rest, c.dose.Rest(2, 5, 20), says)
+		assert.Equal(t, c.rest, resting(c.dose, 2), says)
 	}
 	assert.Equal(t, "8 slowly", Dose{Kind: Repetitions, Repetitions: 8}.Words(false))
-	assert.Zero(t, Dose{Kind: Repetitions, Repetitions: 8}.Rest(1, 5, 20), "one set on one side has nothing to rest between")
-	assert.Zero(t, Dose{Kind: Repetitions, Repetitions: 8}.Rest(0, 5, 20))
+	assert.Zero(t, resting(Dose{Kind: Repetitions, Repetitions: 8}, 1), "one set on one side has nothing to rest between")
+	assert.Zero(t, resting(Dose{Kind: Repetitions, Repetitions: 8}, 0))
 	uneven := Dose{Kind: Repetitions, Repetitions: 8}.Uneven("right")
 	assert.Equal(t, map[string]int{"left": 8, "right": 12}, uneven.BySide)
 	assert.Equal(t, "8 slowly left, 12 right", uneven.Words(true))

@@ -85,15 +85,12 @@ func (r Request) rest(phase exercise.Phase, d exercise.Dose, sides int) float64 
 	return between * float64(sets+turns)
 }
 
-// rests are how often a dose rests between sets on one side, and between its sides.
+// rests are how often a dose rests in a phase between sets on one side, and between its
+// sides.
 func rests(phase exercise.Phase, d exercise.Dose, sides int) (sets, turns int) {
-	if d.Kind == exercise.AlternatingSeconds {
-		sides = 1 // they take turns
-	}
-	sides = max(1, sides)
-	sets, turns = sides*(len(d.SetSizes())-1), sides-1
+	sets, turns = d.Rests(sides)
 	switch {
-	case quietPhase(phase) || d.Kind == exercise.HoldBreaths:
+	case quietPhase(phase):
 		return 0, 0
 	case phase == "mobilise":
 		return sets, 0
