@@ -77,12 +77,22 @@ func TestTheWholeStory(t *testing.T) {
 	assert.Equal(t, "sit_to_stand", row.Plan.Items[at].Variant)
 
 	two := 2
-	recordID, err := s.AddRecord(ctx, planID, formats.Record{Format: "restbend.record/1", On: "2026-11-24", Pain: formats.RecordPain{After: &two},
-		Items: []formats.RecordItem{{Variant: "sit_to_stand", Ended: "form"}}})
+	told := formats.Record{Format: "restbend.record/1", On: "2026-11-24", Pain: formats.RecordPain{After: &two},
+		Items: []formats.RecordItem{{Variant: "sit_to_stand", Ended: "form"}}}
+	recordID, err := s.AddRecord(ctx, planID, told)
 	require.NoError(t, err)
-	again, err := s.AddRecord(ctx, planID, formats.Record{})
+	again, err := s.AddRecord(ctx, planID, told)
 	require.NoError(t, err)
 	assert.Equal(t, recordID, again, "saving twice leads to the same record")
+	told.Notes, told.Items = "she was tired", []formats.RecordItem{{Variant: "sit_to_stand", Ended: "pain"}}
+	again, err = s.AddRecord(ctx, planID, told)
+	require.NoError(t, err)
+	assert.Equal(t, recordID, again)
+	corrected, err := s.Store.Record(ctx, recordID)
+	require.NoError(t, err)
+	assert.Equal(t, "pain", corrected.Record.Items[0].Ended, "another account corrects the first")
+	require.Len(t, corrected.Corrections, 1)
+	assert.Equal(t, "form", corrected.Corrections[0].Was.Items[0].Ended, "which stays beside it")
 	_, err = s.EditPlan(ctx, planID, 1, app.Edit{Kind: "swap", Item: 0, Variant: "hinge_chair"})
 	assert.ErrorIs(t, err, app.ErrTaught)
 	require.NoError(t, s.FollowUp(ctx, recordID, formats.FollowUp{HoursToSettle: 5, Kind: "soreness"}))
@@ -102,7 +112,9 @@ func TestHistoryIsNotRewritten(t *testing.T) {
 	changed := client("Ada Renamed")
 	changed.Conditions = []limit.Condition{{ID: "wrist_pain"}}
 	require.NoError(t, s.ChangeClient(ctx, id, 1, changed))
-	assert.ErrorIs(t, s.ChangeClient(ctx, id, 1, changed), store.ErrChanged)
+	other := client("Ada Otherwise")
+	var clash *app.Clash
+	assert.ErrorAs(t, s.ChangeClient(ctx, id, 1, other), &clash)
 	after, err := s.Store.Plan(ctx, planID)
 	require.NoError(t, err)
 	assert.Equal(t, before, after)

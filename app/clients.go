@@ -2,8 +2,6 @@ package app
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -20,66 +18,67 @@ import (
 // of the back.
 
 // Intake is a filled-in form: of a new client, or over the version of one that it was
-// opened with. Key tells the form from every other, so that it is saved once however
-// often it is sent; a draft kept under the key goes with it.
+// opened with. A draft that was kept of it goes when it is saved.
 type Intake struct {
-	Key, ID string
-	Version int
-	Client  limit.Client
+	Draft, ID string
+	Version   int
+	Client    limit.Client
 }
 
 // SaveIntake makes a client of an intake, or changes one, and returns the client's id. A
-// refusal is a *formats.Invalid; a form that was saved before with other answers is
-// store.ErrOtherForm.
+// refusal is a *formats.Invalid. What was changed in another window in the meantime stays
+// where the form leaves it as it was; where both say something else it is a *Clash, and
+// nothing is saved.
 func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
-	if err := s.checkWhole(in.Client); err != nil {
+	version := in.Version
+	var before *limit.Client
+	if in.ID != "" {
+		row, err := s.Store.Client(ctx, in.ID)
+		if err != nil {
+			return "", err
+		}
+		if row.Version != in.Version {
+			base, err := s.Store.ClientWas(ctx, in.ID, in.Version)
+			if err != nil {
+				return "", err
+			}
+			if in.Client, err = Merge(base, in.Client, row.Client); err != nil {
+				return "", err
+			}
+			version = row.Version
+		}
+		s.keepLastHeight(row, &in.Client)
+		before = &row.Client
+	}
+	if err := s.checkWhole(in.Client, before); err != nil {
 		return "", err
 	}
 	in.Client.Conditions = slices.Clone(in.Client.Conditions)
 	for i, k := range in.Client.Conditions { // so that time goes by by itself
 		in.Client.Conditions[i] = s.Library.Book.Condition(k.ID).Dated(k, s.Today())
 	}
-	says, err := json.Marshal(in.Client)
-	if err != nil {
-		return "", err
-	}
-	digest := sha256.Sum256(says)
-	if err := s.keepLastHeight(ctx, &in); err != nil {
-		return "", err
-	}
-	var id string
-	err = s.Store.Change(ctx, func(t *store.Tx) error {
-		id, err = t.Once(in.Key, hex.EncodeToString(digest[:]), s.Now(), func() (string, error) {
-			if in.ID == "" {
-				return t.AddClient(in.Client, s.Now())
+	return s.Store.Make(ctx, func(t *store.Tx) (id string, err error) {
+		if in.Draft != "" {
+			if err := t.DropIntake(in.Draft); err != nil {
+				return "", err
 			}
-			return in.ID, t.ChangeClient(in.ID, in.Version, in.Client, s.Now())
-		})
-		if err == nil && in.Key != "" {
-			err = t.DropIntake(in.Key)
 		}
-		return err
+		if in.ID == "" {
+			return t.AddClient(in.Client, s.Now())
+		}
+		return in.ID, t.ChangeClient(in.ID, version, in.Client, s.Now())
 	})
-	return id, err
 }
 
 // keepLastHeight keeps the height that was measured before, when another is entered on a
 // later day: on the same day it is a correction.
-func (s *Studio) keepLastHeight(ctx context.Context, in *Intake) error {
-	if in.ID == "" {
-		return nil
-	}
-	before, err := s.Store.Client(ctx, in.ID)
-	if err != nil {
-		return err
-	}
+func (s *Studio) keepLastHeight(before store.Client, c *limit.Client) {
 	if len(before.Updated) < len(time.DateOnly) || before.Updated[:len(time.DateOnly)] >= s.Today().Format(time.DateOnly) {
-		return nil
+		return
 	}
-	if k := before.Client; k.HeightCM > 0 && in.Client.HeightCM > 0 && k.HeightCM != in.Client.HeightCM && in.Client.LastHeightCM == k.LastHeightCM {
-		in.Client.LastHeightCM = k.HeightCM
+	if k := before.Client; k.HeightCM > 0 && c.HeightCM > 0 && k.HeightCM != c.HeightCM && c.LastHeightCM == k.LastHeightCM {
+		c.LastHeightCM = k.HeightCM
 	}
-	return nil
 }
 
 // AddClient checks and saves a new client. A refusal is a *formats.Invalid.
@@ -105,9 +104,16 @@ func (s *Studio) alter(ctx context.Context, id string, change func(*limit.Client
 	return s.ChangeClient(ctx, row.ID, row.Version, row.Client)
 }
 
+// TakeClientAway takes a client, with plans and records, off every list, or brings it
+// back. Nothing is deleted.
+func (s *Studio) TakeClientAway(ctx context.Context, id string, away bool) error {
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.TakeClientAway(id, away, s.Now()) })
+}
+
 // checkWhole holds a client against the published schema and then for sense,
-// as a client file would be.
-func (s *Studio) checkWhole(c limit.Client) error {
+// as a client file would be. What it held before, if anything, is not held against a
+// clock that has gone back since.
+func (s *Studio) checkWhole(c limit.Client, before *limit.Client) error {
 	if strings.TrimSpace(c.Name) == "" {
 		return &formats.Invalid{Path: "name", Want: "is needed, so that you can find the client again"}
 	}
@@ -118,7 +124,13 @@ func (s *Studio) checkWhole(c limit.Client) error {
 	if err := formats.Validate("client", b); err != nil {
 		return err
 	}
-	return s.Check(c, s.Today())
+	on := s.Today()
+	if before != nil {
+		if last, err := time.Parse(time.DateOnly, before.LatestDay()); err == nil && last.After(on) {
+			on = last
+		}
+	}
+	return s.Check(c, on)
 }
 
 // Visit is what is asked at the start of a visit. Pressure is left out where nobody asks
@@ -161,7 +173,7 @@ func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string
 	if k.Pain.Worst24h != nil && *k.Pain.Worst24h < v.Pain {
 		k.Pain.Worst24h = &v.Pain
 	}
-	if err := s.checkWhole(k); err != nil {
+	if err := s.checkWhole(k, &client.Client); err != nil {
 		return "", err
 	}
 	then, because := GoOn, fmt.Sprintf("pain today %d", v.Pain)
@@ -186,14 +198,14 @@ func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string
 			return "", err
 		}
 	}
-	return then, s.Store.Change(ctx, func(t *store.Tx) error {
+	return s.Store.Make(ctx, func(t *store.Tx) (string, error) {
 		if err := t.ChangeClient(client.ID, client.Version, k, s.Now()); err != nil || then != PlannedAnew {
-			return err
+			return then, err
 		}
 		if err := t.PlanFor(row.ID, k); err != nil {
-			return err
+			return "", err
 		}
-		return t.ChangePlan(row.ID, row.Revision, anew, because, s.Now())
+		return then, t.ChangePlan(row.ID, row.Revision, anew, because, s.Now())
 	})
 }
 
@@ -322,6 +334,46 @@ func (s *Studio) TapCurve(ctx context.Context, clientID, region, side string) er
 				curves[at].Convex = side
 			}
 			c.Conditions[i] = k.With("curves", curves)
+		}
+		return nil
+	})
+}
+
+// Tests is what was tested and seen at one time. Were are the faults that the form showed
+// as seen; what is no longer of Seen is taken off, what is new is dated today.
+type Tests struct {
+	Screens    []limit.Screen
+	Measures   []limit.Measure
+	Were, Seen []string
+}
+
+// AddTests adds tests to a client as it stands now, all or none, and dates them today.
+func (s *Studio) AddTests(ctx context.Context, clientID string, tests Tests) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		on := s.Today().Format(time.DateOnly)
+		c.Screens, c.Measures = slices.Clone(c.Screens), slices.Clone(c.Measures)
+		for _, x := range tests.Screens {
+			x.On = on
+			c.Screens = slices.DeleteFunc(c.Screens, func(o limit.Screen) bool {
+				return o.ID == x.ID && o.Side == x.Side && o.Moment == x.Moment && o.On == on
+			})
+			c.Screens = append(c.Screens, x)
+		}
+		for _, m := range tests.Measures {
+			m.On = on
+			// Measured again on one day is a correction: the version before keeps the other.
+			c.Measures = slices.DeleteFunc(c.Measures, func(o limit.Measure) bool {
+				return o.ID == m.ID && o.Side == m.Side && o.Stage == m.Stage && o.Activity == m.Activity && o.On == on
+			})
+			c.Measures = append(c.Measures, m)
+		}
+		c.FaultsSeen = slices.DeleteFunc(slices.Clone(c.FaultsSeen), func(f limit.Seen) bool {
+			return slices.Contains(tests.Were, f.ID) && !slices.Contains(tests.Seen, f.ID)
+		})
+		for _, id := range tests.Seen {
+			if !slices.ContainsFunc(c.FaultsSeen, func(f limit.Seen) bool { return f.ID == id }) {
+				c.FaultsSeen = append(c.FaultsSeen, limit.Seen{ID: id, On: on})
+			}
 		}
 		return nil
 	})

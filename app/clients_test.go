@@ -21,7 +21,7 @@ func TestAnIntakeSentTwiceIsSavedOnce(t *testing.T) {
 	ctx, s := context.Background(), studio(t)
 	_, err := s.KeepIntake(ctx, "form-1", "", map[string][]string{"name": {"Ada Test"}})
 	require.NoError(t, err)
-	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-1", Client: limit.Client{Format: "restbend.client/1"}})
+	_, err = s.SaveIntake(form(ctx, "form-1"), app.Intake{Draft: "form-1", Client: limit.Client{Format: "restbend.client/1"}})
 	var invalid *formats.Invalid
 	require.ErrorAs(t, err, &invalid)
 	_, err = s.Store.Intake(ctx, "form-1")
@@ -31,7 +31,7 @@ func TestAnIntakeSentTwiceIsSavedOnce(t *testing.T) {
 	var sending sync.WaitGroup
 	for i := range ids {
 		sending.Go(func() {
-			id, err := s.SaveIntake(ctx, app.Intake{Key: "form-1", Client: client("Ada Test")})
+			id, err := s.SaveIntake(form(ctx, "form-1"), app.Intake{Draft: "form-1", Client: client("Ada Test")})
 			assert.NoError(t, err)
 			ids[i] = id
 		})
@@ -46,30 +46,48 @@ func TestAnIntakeSentTwiceIsSavedOnce(t *testing.T) {
 	_, err = s.Store.Intake(ctx, "form-1")
 	assert.ErrorIs(t, err, store.ErrNotFound)
 
-	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-1", Client: client("Another")})
+	_, err = s.SaveIntake(store.Sent(ctx, store.Form{Key: "form-1", Digest: "other answers"}), app.Intake{Draft: "form-1", Client: client("Another")})
 	assert.ErrorIs(t, err, store.ErrOtherForm)
-	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-2", Client: client("Another")})
+	_, err = s.SaveIntake(form(ctx, "form-2"), app.Intake{Draft: "form-2", Client: client("Another")})
 	require.NoError(t, err)
 
 	// A change sent twice is made once, and is no conflict with itself.
 	changed := client("Ada Test")
 	changed.Minutes = 45
 	for range 2 {
-		id, err := s.SaveIntake(ctx, app.Intake{Key: "form-3", ID: ids[0], Version: 1, Client: changed})
+		id, err := s.SaveIntake(form(ctx, "form-3"), app.Intake{Draft: "form-3", ID: ids[0], Version: 1, Client: changed})
 		require.NoError(t, err)
 		assert.Equal(t, ids[0], id)
 	}
 	row, err := s.Store.Client(ctx, ids[0])
 	require.NoError(t, err)
 	assert.Equal(t, 2, row.Version)
-	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-4", ID: ids[0], Version: 1, Client: changed})
-	assert.ErrorIs(t, err, store.ErrChanged, "another form of the old version")
+
+	// Another window with the old version: what it leaves as it was stays as it is by now,
+	// what it changes itself is taken, and where both changed one thing it is asked.
+	other := client("Ada Test")
+	other.MassKG = 61
+	_, err = s.SaveIntake(form(ctx, "form-4"), app.Intake{ID: ids[0], Version: 1, Client: other})
+	require.NoError(t, err)
+	row, err = s.Store.Client(ctx, ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, 45, row.Client.Minutes)
+	assert.Equal(t, 61.0, row.Client.MassKG)
+	other.Minutes, other.MassKG = 25, client("").MassKG
 	_, err = s.KeepIntake(ctx, "form-5", ids[0], map[string][]string{"name": {"x"}})
 	require.NoError(t, err)
-	_, err = s.SaveIntake(ctx, app.Intake{Key: "form-5", ID: ids[0], Version: 1, Client: changed})
-	assert.ErrorIs(t, err, store.ErrChanged)
+	_, err = s.SaveIntake(form(ctx, "form-5"), app.Intake{Draft: "form-5", ID: ids[0], Version: 1, Client: other})
+	var clash *app.Clash
+	require.ErrorAs(t, err, &clash)
+	assert.Equal(t, []app.ClashField{{Field: "minutes", Was: "20", Theirs: "45", Mine: "25"}}, clash.Fields)
+	assert.Equal(t, 61.0, clash.Merged.MassKG, "theirs, which this window did not touch")
+	assert.Equal(t, 25, clash.Merged.Minutes)
 	_, err = s.Store.Intake(ctx, "form-5")
 	assert.NoError(t, err, "nothing was saved, so the draft stays")
+}
+
+func form(ctx context.Context, key string) context.Context {
+	return store.Sent(ctx, store.Form{Key: key, Digest: key})
 }
 
 // TestTheHeightMeasuredBeforeIsKept: 2.5 cm less a day later speaks of the spine; on the

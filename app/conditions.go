@@ -184,6 +184,7 @@ func FormField(c limit.Client, path string) string {
 		}
 		return k.ID + "." + rest
 	}
+	path = strings.TrimPrefix(path, "tolerates.")
 	for i, m := range c.Measures {
 		path = strings.Replace(path, fmt.Sprintf("measures[%d].value", i), m.ID, 1)
 	}

@@ -11,9 +11,11 @@ import (
 	"restbend/store"
 )
 
-// CheckClient says what is wrong with a client's data, as saving it would; a
-// refusal is a *formats.Invalid.
-func (s *Studio) CheckClient(c limit.Client) error { return s.checkWhole(c) }
+// CheckClient says what is wrong with a client's data, as saving it would over what was
+// there before, if anything; a refusal is a *formats.Invalid.
+func (s *Studio) CheckClient(c limit.Client, before *limit.Client) error {
+	return s.checkWhole(c, before)
+}
 
 // KeepIntake keeps the form of an intake as it stands and returns how often it was
 // kept. The same form twice is one step.

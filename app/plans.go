@@ -28,6 +28,18 @@ func (s *Studio) dayOf(on string) (time.Time, error) {
 	return day, nil
 }
 
+// checkDay reads the date that a plan is to be given.
+func (s *Studio) checkDay(on string) error {
+	day, err := s.dayOf(on)
+	if err != nil {
+		return err
+	}
+	if first, last := s.Today().AddDate(-1, 0, 0), s.Today().AddDate(2, 0, 0); day.Before(first) || day.After(last) {
+		return &formats.Invalid{Path: "on", Want: fmt.Sprintf("%s is too far away to plan for; expected %s to %s", on, first.Format(time.DateOnly), last.Format(time.DateOnly))}
+	}
+	return nil
+}
+
 // AddPlan plans a session for a client on a date, or as a draft when there is
 // none, and saves it.
 func (s *Studio) AddPlan(ctx context.Context, clientID string, w Wish, on, at string) (string, error) {
@@ -43,6 +55,9 @@ func (s *Studio) addPlan(ctx context.Context, clientID string, w Wish, on, at st
 	if err := checkTime(at); err != nil {
 		return "", err
 	}
+	if err := s.checkDay(on); err != nil {
+		return "", err
+	}
 	r, assumed, err := s.requestFor(ctx, clientID, row.Client, w, on)
 	if err != nil {
 		return "", err
@@ -52,12 +67,14 @@ func (s *Studio) addPlan(ctx context.Context, clientID string, w Wish, on, at st
 	if p.Status == plan.Refer {
 		return "", fmt.Errorf("%w: %s", ErrRefer, strings.Join(p.Notes, " "))
 	}
-	var id string
-	err = s.Store.Change(ctx, func(t *store.Tx) (err error) {
-		id, err = t.AddPlan(clientID, on, at, p, row.Client, s.Now())
-		return err
+	return s.Store.Make(ctx, func(t *store.Tx) (string, error) {
+		return t.AddPlan(clientID, on, at, p, row.Client, s.Now())
 	})
-	return id, err
+}
+
+// TakePlanAway takes a plan that was not taught off every list, or brings it back.
+func (s *Studio) TakePlanAway(ctx context.Context, id string, away bool) error {
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.TakePlanAway(id, away, s.Now()) })
 }
 
 func checkTime(at string) error {
@@ -126,7 +143,7 @@ func WishOf(p plan.Plan) Wish {
 // undone. What is locked stays. Pain today, when given, is taken into the client
 // the plan is for.
 func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) error {
-	return s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
+	return s.changePlan(ctx, id, revision, nowhere, func(row store.Plan) (plan.Plan, string, error) {
 		p, err := s.PlanAs(ctx, row, w)
 		return p, fmt.Sprintf("%d minutes %s", p.MinutesAsked, p.Place.Words()), err
 	})
@@ -146,10 +163,14 @@ func (s *Studio) PlanAs(ctx context.Context, row store.Plan, w Wish) (plan.Plan,
 	return p, err
 }
 
+// nowhere is where the change of a whole plan lands when the plan was changed since.
+func nowhere(plan.Plan) bool { return false }
+
 // Edit is one change of a plan by hand.
 type Edit struct {
 	Kind    string // swap, add, remove, move, dose, lock, unlock, fit or continue
 	Item    int    // index of the exercise
+	ID, Was string // its lasting id, and which exercise it was; they find it when the plan was changed since
 	To      int    // move: its new index
 	Variant string // swap and add
 	Dose    string // dose: its words
@@ -164,7 +185,21 @@ var Edits = []string{"swap", "add", "remove", "move", "dose", "lock", "unlock", 
 // reason, as a *formats.Invalid, and the plan stays as it was.
 func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) (int, error) {
 	at := e.Item
-	err := s.changePlan(ctx, id, revision, func(row store.Plan) (plan.Plan, string, error) {
+	lands := nowhere
+	if e.ID != "" || e.Kind == "add" {
+		lands = func(p plan.Plan) bool {
+			i := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.ID == e.ID && it.Variant == e.Was })
+			switch e.Kind {
+			case "add":
+				return true
+			case "swap", "remove", "dose", "lock", "unlock":
+				e.Item, at = i, i
+				return i >= 0
+			}
+			return false
+		}
+	}
+	err := s.changePlan(ctx, id, revision, lands, func(row store.Plan) (plan.Plan, string, error) {
 		r, err := s.RequestOf(ctx, row)
 		if err != nil {
 			return plan.Plan{}, "", err
@@ -223,7 +258,9 @@ func (s *Studio) Redo(ctx context.Context, id string, revision int) error {
 	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepTo(id, revision, revision+1, s.Now()) })
 }
 
-func (s *Studio) changePlan(ctx context.Context, id string, revision int, change func(store.Plan) (plan.Plan, string, error)) error {
+// changePlan changes a plan as it was at a revision, or, where the change lands on the
+// same exercise still, as it stands by now.
+func (s *Studio) changePlan(ctx context.Context, id string, revision int, lands func(plan.Plan) bool, change func(store.Plan) (plan.Plan, string, error)) error {
 	row, err := s.Store.Plan(ctx, id)
 	if err != nil {
 		return err
@@ -231,14 +268,14 @@ func (s *Studio) changePlan(ctx context.Context, id string, revision int, change
 	if row.Taught() {
 		return ErrTaught
 	}
-	if row.Revision != revision {
+	if row.Gone != "" || row.Revision != revision && (revision > row.Revision || !lands(row.Plan)) {
 		return store.ErrChanged
 	}
 	p, what, err := change(row)
 	if err != nil {
 		return err
 	}
-	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangePlan(id, revision, p, what, s.Now()) })
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangePlan(id, row.Revision, p, what, s.Now()) })
 }
 
 // Schedule gives a plan its day and time; an empty day makes it a draft again.
@@ -250,7 +287,7 @@ func (s *Studio) Schedule(ctx context.Context, id, on, at string) error {
 	if row.Taught() {
 		return ErrTaught
 	}
-	if _, err := s.dayOf(on); err != nil {
+	if err := s.checkDay(on); err != nil {
 		return err
 	}
 	if err := checkTime(at); err != nil {

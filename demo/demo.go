@@ -84,23 +84,25 @@ type settledFile struct {
 	Next  int     `yaml:"next"`
 }
 
-// Fill plays the story into an empty database.
+// Fill plays the story into an empty database, all of it or nothing.
 func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) error {
 	var f file
 	if err := yaml.NewDecoder(bytes.NewReader(story), yaml.Strict()).Decode(&f); err != nil {
 		return fmt.Errorf("demo.yaml: %s", yaml.FormatError(err, false, true))
 	}
-	if err := s.Change(ctx, func(t *store.Tx) error { return t.SetSetting("studio", f.Studio) }); err != nil {
-		return err
-	}
-	clock := now
-	studio := &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return clock }}
-	for _, c := range f.Clients {
-		if err := play(ctx, studio, &clock, now, c); err != nil {
-			return fmt.Errorf("demo client %s: %w", c.Key, err)
+	return s.Within(ctx, func(s *store.Store) error {
+		if err := s.Change(ctx, func(t *store.Tx) error { return t.SetSetting("studio", f.Studio) }); err != nil {
+			return err
 		}
-	}
-	return nil
+		clock := now
+		studio := &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return clock }}
+		for _, c := range f.Clients {
+			if err := play(ctx, studio, &clock, now, c); err != nil {
+				return fmt.Errorf("demo client %s: %w", c.Key, err)
+			}
+		}
+		return nil
+	})
 }
 
 func day(now time.Time, offset int) string { return now.AddDate(0, 0, offset).Format(time.DateOnly) }

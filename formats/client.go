@@ -1,29 +1,18 @@
 package formats
 
 import (
-	"encoding/json"
 	"fmt"
-	"strings"
 	"time"
 
 	"restbend/core/limit"
 )
 
-// MaxBytes is the largest file that is read.
-const MaxBytes = 1 << 20
-
 // ReadClient reads a client file (restbend.client/1) as of a date. A refusal is
 // an *Invalid.
 func ReadClient(b []byte, on time.Time) (limit.Client, error) {
 	var c limit.Client
-	if len(b) > MaxBytes {
-		return c, &Invalid{"", fmt.Sprintf("the file is larger than %d KB", MaxBytes/1024)}
-	}
-	if err := Validate("client", b); err != nil {
+	if err := read("client", b, &c); err != nil {
 		return c, err
-	}
-	if err := json.Unmarshal(b, &c); err != nil {
-		return c, &Invalid{"", err.Error()}
 	}
 	return c, CheckClient(c, on)
 }
@@ -44,13 +33,12 @@ func CheckClient(c limit.Client, on time.Time) error {
 	if c.Pain.Now != nil && c.Pain.Worst24h != nil && *c.Pain.Now > *c.Pain.Worst24h {
 		return bad("pain.worst_24h", "%d is less than the pain now, %d; expected at least that", *c.Pain.Worst24h, *c.Pain.Now)
 	}
+	if m := limit.CheckFigures(c); m != nil {
+		return &Invalid{m.Path, m.Want}
+	}
 	for i, m := range c.Measures {
-		path := fmt.Sprintf("measures[%d]", i)
-		if err := checkDate(path+".on", m.On, on); err != nil {
+		if err := checkDate(fmt.Sprintf("measures[%d].on", i), m.On, on); err != nil {
 			return err
-		}
-		if lo, hi, ok := measureRange(m.ID); ok && (m.Value < lo || m.Value > hi) {
-			return bad(path+".value", "%g cannot be right for %s; expected %g to %g", m.Value, m.ID, lo, hi)
 		}
 	}
 	for i, s := range c.Screens {
@@ -86,32 +74,11 @@ func checkDate(path, date string, on time.Time) error {
 		return nil
 	}
 	d, err := time.Parse(time.DateOnly, date)
-	if err != nil {
+	if err != nil || d.Year() < 1900 {
 		return &Invalid{path, fmt.Sprintf("%s is not a date; expected YYYY-MM-DD", date)}
 	}
 	if d.After(on) {
 		return &Invalid{path, fmt.Sprintf("%s is in the future; expected %s or earlier", date, on.Format(time.DateOnly))}
 	}
 	return nil
-}
-
-// measureRange is what a measure can possibly be.
-func measureRange(id string) (lo, hi float64, ok bool) {
-	switch {
-	case id == "breath_seconds":
-		return 1, 30, true
-	case strings.HasSuffix(id, "_deg"):
-		return 0, 120, true
-	case id == "chair_stand_30s":
-		return 0, 60, true
-	case id == "specific_activity":
-		return 0, 10, true
-	case strings.HasSuffix(id, "_s"):
-		return 0, 600, true
-	case id == "fingertip_floor_cm":
-		return -30, 150, true
-	case id == "side_bend_cm":
-		return 0, 60, true
-	}
-	return 0, 0, false
 }

@@ -18,12 +18,12 @@ func TestClientRefusalsNameTheField(t *testing.T) {
 		"{\"format\": \"restbend.client/1\",\n \"name\" \"x\"}": "line 2",
 		`{}`:                             "format: is missing",
 		`{"format":"restbend.client/2"}`: "format: expected restbend.client/1",
-		`[]`:                             "expected object",
+		`[]`:                             "expected an object in braces, found a list",
 		`{"format":"restbend.client/1","colour":"red"}`:                                                   "colour: is not a field",
 		`{"format":"restbend.client/1","mass_kg":0}`:                                                      "mass_kg: must be at least 25, found 0",
 		`{"format":"restbend.client/1","height_cm":1.63}`:                                                 "height_cm: 1.63 looks like metres; expected centimetres, such as 163",
 		`{"format":"restbend.client/1","pain":{"now":11}}`:                                                "pain.now: must be at most 10",
-		`{"format":"restbend.client/1","pain":{"now":"much"}}`:                                            "pain.now: expected integer, found string",
+		`{"format":"restbend.client/1","pain":{"now":"much"}}`:                                            "pain.now: expected a whole number, found a text",
 		`{"format":"restbend.client/1","birth_year":2030}`:                                                "birth_year: 2030 is in the future",
 		`{"format":"restbend.client/1","conditions":[{"id":"lumbago"}]}`:                                  "conditions[0].id: lumbago is not known; expected one of",
 		`{"format":"restbend.client/1","goals":["joy"]}`:                                                  "goals[0]: joy is not known",
@@ -72,10 +72,10 @@ func TestRecordRefusals(t *testing.T) {
 		`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"a","ended":"tired"}]}`: "items[0].ended: tired is not known",
 		`{"format":"restbend.record/1","on":"2026-11-24","items":[],"pain":{"after":12}}`:            "pain.after: must be at most 10",
 	} {
-		_, err := ReadRecord([]byte(in))
+		_, err := ReadRecord([]byte(in), today)
 		assert.ErrorContains(t, err, says)
 	}
-	r, err := ReadRecord([]byte(`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"a","ended":"form","side":"left"}],"pain":{"before":3,"after":0}}`))
+	r, err := ReadRecord([]byte(`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"a","ended":"form","side":"left"}],"pain":{"before":3,"after":0}}`), today)
 	require.NoError(t, err)
 	assert.Equal(t, 0, *r.Pain.After)
 }

@@ -1,7 +1,8 @@
 package formats
 
 import (
-	"encoding/json"
+	"fmt"
+	"time"
 
 	"restbend/core/exercise"
 )
@@ -51,14 +52,24 @@ type FollowUp struct {
 	PainNextDay   *int    `json:"pain_next_day,omitempty"`
 }
 
-// ReadRecord reads a record file. A refusal is an *Invalid.
-func ReadRecord(b []byte) (Record, error) {
+// ReadRecord reads a record file as of a date. A refusal is an *Invalid.
+func ReadRecord(b []byte, on time.Time) (Record, error) {
 	var r Record
-	if err := Validate("record", b); err != nil {
+	if err := read("record", b, &r); err != nil {
 		return r, err
 	}
-	if err := json.Unmarshal(b, &r); err != nil {
-		return r, &Invalid{"", err.Error()}
+	return r, CheckRecord(r, on)
+}
+
+// CheckRecord looks for what a schema cannot say.
+func CheckRecord(r Record, on time.Time) error {
+	if err := checkDate("on", r.On, on); err != nil {
+		return err
 	}
-	return r, nil
+	for i, it := range r.Items {
+		if it.Skipped && it.Repetitions+it.Sets > 0 {
+			return &Invalid{fmt.Sprintf("items[%d].skipped", i), "what was skipped has no sets or repetitions; expected one of the two"}
+		}
+	}
+	return nil
 }

@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 
@@ -74,7 +75,7 @@ func Validate(name string, b []byte) error {
 	}
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(b))
 	if err != nil {
-		return notJSON(b, err)
+		return walker{json.NewDecoder(bytes.NewReader(b)), b}.broken()
 	}
 	err = s.Validate(doc)
 	var v *jsonschema.ValidationError
@@ -82,16 +83,6 @@ func Validate(name string, b []byte) error {
 		return first(v)
 	}
 	return err
-}
-
-// notJSON says where the text stops being JSON.
-func notJSON(b []byte, err error) error {
-	var s *json.SyntaxError
-	if probe := json.Unmarshal(b, new(any)); errors.As(probe, &s) {
-		line := 1 + bytes.Count(b[:min(len(b), int(s.Offset))], []byte("\n"))
-		return &Invalid{"", fmt.Sprintf("the file is not valid JSON at line %d: %s", line, s.Error())}
-	}
-	return &Invalid{"", fmt.Sprintf("the file is not valid JSON: %s", err)}
 }
 
 // first turns the first concrete mistake into a path and a sentence.
@@ -114,7 +105,15 @@ func first(v *jsonschema.ValidationError) *Invalid {
 	case *kind.Const:
 		return &Invalid{path, fmt.Sprintf("expected %v, found %v", k.Want, k.Got)}
 	case *kind.Type:
-		return &Invalid{path, fmt.Sprintf("expected %s, found %s", strings.Join(k.Want, " or "), k.Got)}
+		want := make([]string, len(k.Want))
+		for i, w := range k.Want {
+			want[i] = kindWords(w)
+		}
+		got := kindWords(k.Got)
+		if k.Got == "number" && slices.Contains(k.Want, "integer") {
+			got = "one with a fraction"
+		}
+		return &Invalid{path, fmt.Sprintf("expected %s, found %s", strings.Join(want, " or "), got)}
 	case *kind.Minimum:
 		if metres, _ := k.Got.Float64(); strings.HasSuffix(path, "height_cm") && metres > 0.5 && metres < 2.6 {
 			return &Invalid{path, fmt.Sprintf("%s looks like metres; expected centimetres, such as %.0f", decimal(k.Got.FloatString(3)), 100*metres)}
@@ -128,10 +127,23 @@ func first(v *jsonschema.ValidationError) *Invalid {
 		return &Invalid{path, fmt.Sprintf("must be at most %d characters long, is %d", k.Want, k.Got)}
 	case *kind.MinLength:
 		return &Invalid{path, "must not be empty"}
+	case *kind.MinItems:
+		return &Invalid{path, fmt.Sprintf("must have at least %d entries, has %d", k.Want, k.Got)}
+	case *kind.UniqueItems:
+		return &Invalid{path, "has an entry twice; expected each once"}
 	case *kind.MaxItems:
 		return &Invalid{path, fmt.Sprintf("must have at most %d entries, has %d", k.Want, k.Got)}
 	}
 	return &Invalid{path, "is not as the format expects: " + v.Error()}
+}
+
+// kindWords name a kind of value.
+func kindWords(kind string) string {
+	words, ok := map[string]string{"integer": "a whole number", "number": "a number", "string": "a text", "boolean": "true or false", "array": "a list", "object": "an object in braces", "null": "nothing"}[kind]
+	if !ok {
+		return kind
+	}
+	return words
 }
 
 func decimal(s string) string { return strings.TrimRight(strings.TrimRight(s, "0"), ".") }

@@ -5,10 +5,16 @@ SELECT value FROM settings WHERE key = ?;
 INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value;
 
 -- name: clients
-SELECT id, version, name, doc, created_at, updated_at FROM clients ORDER BY name COLLATE NOCASE, id;
+SELECT id, version, name, doc, created_at, updated_at, gone FROM clients WHERE gone = '' ORDER BY name COLLATE NOCASE, id;
 
 -- name: client
-SELECT id, version, name, doc, created_at, updated_at FROM clients WHERE id = ?;
+SELECT id, version, name, doc, created_at, updated_at, gone FROM clients WHERE id = ?;
+
+-- name: take_client_away
+UPDATE clients SET gone = ? WHERE id = ? AND (gone = '') = (? <> '');
+
+-- name: client_version
+SELECT doc FROM client_versions WHERE client_id = ? AND version = ?;
 
 -- name: add_client
 INSERT INTO clients (id, version, name, doc, created_at, updated_at) VALUES (?, 1, ?, ?, ?, ?);
@@ -55,18 +61,21 @@ INSERT INTO plans (id, client_id, on_date, at_time, state, revision, doc, client
 VALUES (?, ?, ?, ?, 'planned', 1, ?, ?, ?, ?);
 
 -- name: plan
-SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at FROM plans WHERE id = ?;
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone FROM plans WHERE id = ?;
 
 -- name: plans_on
-SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at
-FROM plans WHERE on_date = ? ORDER BY at_time = '', at_time, created_at;
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
+FROM plans WHERE on_date = ? AND gone = '' AND client_id IN (SELECT id FROM clients WHERE gone = '') ORDER BY at_time = '', at_time, created_at;
 
 -- name: plans_of
-SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at
-FROM plans WHERE client_id = ? ORDER BY on_date DESC, created_at DESC;
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
+FROM plans WHERE client_id = ? AND gone = '' ORDER BY on_date DESC, created_at DESC;
 
 -- name: change_plan
-UPDATE plans SET revision = ?, doc = ?, updated_at = ? WHERE id = ? AND revision = ? AND state = 'planned';
+UPDATE plans SET revision = ?, doc = ?, updated_at = ? WHERE id = ? AND revision = ? AND state = 'planned' AND gone = '';
+
+-- name: take_plan_away
+UPDATE plans SET gone = ? WHERE id = ? AND state = 'planned' AND (gone = '') = (? <> '');
 
 -- name: plan_for
 UPDATE plans SET client_doc = ? WHERE id = ? AND state = 'planned';
@@ -88,7 +97,7 @@ ON CONFLICT (name) DO UPDATE SET forgotten = 0, doc = excluded.doc, created_at =
 UPDATE templates SET forgotten = ? WHERE id = ?;
 
 -- name: teach_plan
-UPDATE plans SET state = 'taught', updated_at = ? WHERE id = ? AND state = 'planned';
+UPDATE plans SET state = 'taught', updated_at = ? WHERE id = ? AND state = 'planned' AND gone = '';
 
 -- name: drop_later_revisions
 DELETE FROM plan_revisions WHERE plan_id = ? AND revision > ?;
@@ -112,10 +121,10 @@ SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE plan_
 SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE client_id = ? ORDER BY on_date, created_at;
 
 -- name: records_between
-SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE on_date >= ? AND on_date <= ? ORDER BY on_date DESC, created_at DESC;
+SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE on_date >= ? AND on_date <= ? AND client_id IN (SELECT id FROM clients WHERE gone = '') ORDER BY on_date DESC, created_at DESC;
 
 -- name: add_to_record
 INSERT INTO record_additions (id, record_id, kind, doc, at) VALUES (?, ?, ?, ?, ?);
 
 -- name: additions
-SELECT id, record_id, kind, doc, at FROM record_additions WHERE record_id = ? ORDER BY at, id;
+SELECT kind, doc, at FROM record_additions WHERE record_id = ? ORDER BY seq;

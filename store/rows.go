@@ -18,12 +18,13 @@ type Client struct {
 	Client  limit.Client
 	Created string
 	Updated string
+	Gone    string // the moment it was taken away; empty while it is there
 }
 
 func scanClient(r row) (Client, error) {
 	var c Client
 	var name, doc string
-	if err := r.Scan(&c.ID, &c.Version, &name, &doc, &c.Created, &c.Updated); err != nil {
+	if err := r.Scan(&c.ID, &c.Version, &name, &doc, &c.Created, &c.Updated, &c.Gone); err != nil {
 		return c, err
 	}
 	return c, json.Unmarshal([]byte(doc), &c.Client)
@@ -63,6 +64,36 @@ func (t *Tx) ChangeClient(id string, version int, c limit.Client, now time.Time)
 	return t.one("change_client", c.Name, string(doc), stamp(now), id, version)
 }
 
+// ClientWas is a client as it stood at an earlier version, before it was changed.
+func (s *Store) ClientWas(ctx context.Context, id string, version int) (limit.Client, error) {
+	return single(ctx, s, func(r row) (c limit.Client, err error) {
+		var doc string
+		if err = r.Scan(&doc); err == nil {
+			err = json.Unmarshal([]byte(doc), &c)
+		}
+		return c, err
+	}, "client_version", id, version)
+}
+
+// TakeClientAway takes a client off every list, or brings it back; ErrChanged when it
+// was so already.
+func (t *Tx) TakeClientAway(id string, away bool, now time.Time) error {
+	return t.one("take_client_away", goneAt(away, now), id, goneAt(away, now))
+}
+
+// TakePlanAway takes a plan that was not taught off every list, or brings it back;
+// ErrChanged when it was so already.
+func (t *Tx) TakePlanAway(id string, away bool, now time.Time) error {
+	return t.one("take_plan_away", goneAt(away, now), id, goneAt(away, now))
+}
+
+func goneAt(away bool, now time.Time) string {
+	if away {
+		return stamp(now)
+	}
+	return ""
+}
+
 // Plan is a plan's row.
 type Plan struct {
 	ID       string
@@ -75,6 +106,7 @@ type Plan struct {
 	Client   limit.Client // as it was planned for
 	Created  string
 	Updated  string
+	Gone     string // the moment it was taken away; empty while it is there
 }
 
 // Taught says whether the session has been held.
@@ -83,7 +115,7 @@ func (p Plan) Taught() bool { return p.State == "taught" }
 func scanPlan(r row) (Plan, error) {
 	var p Plan
 	var doc, client string
-	if err := r.Scan(&p.ID, &p.ClientID, &p.On, &p.At, &p.State, &p.Revision, &doc, &client, &p.Created, &p.Updated); err != nil {
+	if err := r.Scan(&p.ID, &p.ClientID, &p.On, &p.At, &p.State, &p.Revision, &doc, &client, &p.Created, &p.Updated, &p.Gone); err != nil {
 		return p, err
 	}
 	if err := json.Unmarshal([]byte(doc), &p.Plan); err != nil {
@@ -221,14 +253,34 @@ func (s *Store) NextChange(ctx context.Context, id string, revision int) string 
 	return s.LastChange(ctx, id, revision+1)
 }
 
-// Record is a record's row with what was added later.
+// Record is a record's row with what was added later: corrections applied, and what they
+// changed beside it.
 type Record struct {
-	ID       string
-	PlanID   string
-	ClientID string
-	On       string
-	Record   formats.Record
-	Created  string
+	ID          string
+	PlanID      string
+	ClientID    string
+	On          string
+	Record      formats.Record // as it stands now
+	Corrections []Correction   // in the order in which they came
+	Notes       []Note
+	Created     string
+}
+
+// Correction is what somebody put right in a record afterwards, with the record as they
+// left it.
+type Correction struct {
+	By     string         `json:"by"`
+	Why    string         `json:"why"`
+	Record formats.Record `json:"record"`
+	Was    formats.Record `json:"-"` // before it
+	At     string         `json:"-"`
+}
+
+// Note is a sentence added to a record afterwards.
+type Note struct {
+	By   string `json:"by"`
+	Text string `json:"text"`
+	At   string `json:"-"`
 }
 
 func scanRecord(r row) (Record, error) {
@@ -251,7 +303,11 @@ func (s *Store) Record(ctx context.Context, id string) (Record, error) {
 
 // RecordOfPlan finds the record of a plan.
 func (s *Store) RecordOfPlan(ctx context.Context, planID string) (Record, error) {
-	return single(ctx, s, scanRecord, "record_of_plan", planID)
+	r, err := single(ctx, s, scanRecord, "record_of_plan", planID)
+	if err != nil {
+		return r, err
+	}
+	return r, s.complete(ctx, &r)
 }
 
 // RecordsOf lists a client's records, oldest first.
@@ -275,34 +331,34 @@ func (s *Store) completed(ctx context.Context, name string, args ...any) ([]Reco
 	return records, err
 }
 
-// complete lays the latest follow-up over the record.
+// complete lays what was added over the record, in the order in which it came.
 func (s *Store) complete(ctx context.Context, r *Record) error {
-	type addition struct{ kind, doc string }
+	type addition struct{ kind, doc, at string }
 	added, err := list(ctx, s, func(r row) (addition, error) {
 		var a addition
-		var id, record, at string
-		return a, r.Scan(&id, &record, &a.kind, &a.doc, &at)
+		return a, r.Scan(&a.kind, &a.doc, &a.at)
 	}, "additions", r.ID)
-	if err != nil {
-		return err
-	}
 	for _, a := range added {
+		if err != nil {
+			break
+		}
 		switch a.kind {
 		case "follow_up":
 			r.Record.FollowUp = &formats.FollowUp{}
-			if err := json.Unmarshal([]byte(a.doc), r.Record.FollowUp); err != nil {
-				return fmt.Errorf("record %s: %w", r.ID, err)
-			}
+			err = json.Unmarshal([]byte(a.doc), r.Record.FollowUp)
 		case "note":
-			var note string
-			if err := json.Unmarshal([]byte(a.doc), &note); err != nil {
-				return fmt.Errorf("record %s: %w", r.ID, err)
-			}
-			if r.Record.Notes != "" {
-				r.Record.Notes += "\n"
-			}
-			r.Record.Notes += note
+			n := Note{At: a.at}
+			err = json.Unmarshal([]byte(a.doc), &n)
+			r.Notes = append(r.Notes, n)
+		case "correction":
+			k := Correction{At: a.at, Was: r.Record}
+			err = json.Unmarshal([]byte(a.doc), &k)
+			k.Record.FollowUp = r.Record.FollowUp
+			r.Record, r.Corrections = k.Record, append(r.Corrections, k)
 		}
+	}
+	if err != nil {
+		return fmt.Errorf("record %s: %w", r.ID, err)
 	}
 	return nil
 }
@@ -321,7 +377,8 @@ func (t *Tx) AddRecord(p Plan, r formats.Record, now time.Time) (string, error) 
 	return id, err
 }
 
-// AddToRecord adds a follow-up or a note.
+// AddToRecord adds a follow_up (formats.FollowUp), a note (Note) or a correction
+// (Correction) to a record.
 func (t *Tx) AddToRecord(recordID, kind string, v any, now time.Time) error {
 	doc, err := json.Marshal(v)
 	if err != nil {

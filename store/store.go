@@ -6,23 +6,14 @@ package store
 import (
 	"context"
 	"database/sql"
-	"embed"
+	_ "embed"
 	"errors"
 	"fmt"
-	"io/fs"
-	"net/url"
-	"os"
-	"path/filepath"
 	"strings"
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver, in Go alone
 )
-
-//go:embed migrations/*.sql
-var migrations embed.FS
 
 //go:embed queries.sql
 var queryFile string
@@ -33,80 +24,30 @@ var ErrNotFound = errors.New("not found")
 // ErrChanged is returned when a row was changed in between by someone else.
 var ErrChanged = errors.New("changed in between")
 
-// Store is an open database.
+// Store is an open database, or one transaction of it that is seen as a whole.
 type Store struct {
-	read    *sql.DB
+	read    reader
 	write   *sql.DB
+	whole   *sql.Tx // of Within; nil outside
 	queries map[string]string
 }
 
-// Open opens the database in a folder, making both if they are missing, and
-// brings it up to date. An existing database is copied beside itself before a
-// migration changes it.
-func Open(ctx context.Context, dir string) (*Store, error) {
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, fmt.Errorf("making the data folder: %w", err)
-	}
-	path := filepath.Join(dir, "restbend.db")
-	_, statErr := os.Stat(path)
-	s := &Store{queries: parseQueries(queryFile)}
-	var err error
-	if s.write, err = open(path, "immediate"); err != nil {
-		return nil, err
-	}
-	s.write.SetMaxOpenConns(1)
-	if s.read, err = open(path, "deferred"); err != nil {
-		return nil, err
-	}
-	s.read.SetMaxOpenConns(4)
-	if err := s.migrate(ctx, path, statErr == nil); err != nil {
-		s.Close()
-		return nil, err
-	}
-	return s, nil
-}
-
-func open(path, lock string) (*sql.DB, error) {
-	q := url.Values{"_txlock": {lock}, "_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(NORMAL)"}}
-	db, err := sql.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
-	if err != nil {
-		return nil, fmt.Errorf("opening the database: %w", err)
-	}
-	return db, nil
-}
-
-func (s *Store) migrate(ctx context.Context, path string, existed bool) error {
-	dir, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
-	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, s.write, dir)
-	if err != nil {
-		return fmt.Errorf("reading the migrations: %w", err)
-	}
-	pending, err := provider.HasPending(ctx)
-	if err != nil {
-		return fmt.Errorf("looking at the database: %w", err)
-	}
-	if pending && existed {
-		copyTo := path + ".before-" + time.Now().UTC().Format("20060102T150405")
-		if _, err := s.write.ExecContext(ctx, "VACUUM INTO ?", copyTo); err != nil {
-			return fmt.Errorf("copying the database before changing it: %w", err)
-		}
-	}
-	if _, err := provider.Up(ctx); err != nil {
-		return fmt.Errorf("bringing the database up to date: %w", err)
-	}
-	return nil
+type reader interface {
+	QueryContext(context.Context, string, ...any) (*sql.Rows, error)
+	QueryRowContext(context.Context, string, ...any) *sql.Row
 }
 
 // Close closes the database.
-func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+func (s *Store) Close() error {
+	if db, ok := s.read.(*sql.DB); ok {
+		return errors.Join(db.Close(), s.write.Close())
+	}
+	return nil // a transaction is not closed by who works in it
+}
 
-// Ping says whether the database answers.
-func (s *Store) Ping(ctx context.Context) error {
-	var one int
-	return s.read.QueryRowContext(ctx, "SELECT 1").Scan(&one)
+// Ping says whether the database answers and can be written to.
+func (s *Store) Ping(ctx context.Context, now time.Time) error {
+	return s.Change(ctx, func(t *Tx) error { return t.SetSetting("answered_at", stamp(now)) })
 }
 
 // parseQueries reads the named queries: each begins with a line
@@ -135,14 +76,37 @@ type Tx struct {
 	tx  *sql.Tx
 }
 
-// Change runs do in one transaction.
+// Change runs do in one transaction, once for the key of its context.
 func (s *Store) Change(ctx context.Context, do func(*Tx) error) error {
+	_, err := s.Make(ctx, func(t *Tx) (string, error) { return "", do(t) })
+	return err
+}
+
+// Make is Change for what makes something, whose id it gives back.
+func (s *Store) Make(ctx context.Context, do func(*Tx) (string, error)) (made string, err error) {
+	err = s.begin(ctx, func(tx *sql.Tx) error {
+		made, err = (&Tx{ctx, s, tx}).once(do)
+		return err
+	})
+	return made, err
+}
+
+// Within runs do in one transaction, in which it reads and changes as it likes.
+func (s *Store) Within(ctx context.Context, do func(*Store) error) error {
+	return s.begin(ctx, func(tx *sql.Tx) error { return do(&Store{read: tx, whole: tx, queries: s.queries}) })
+}
+
+func (s *Store) begin(ctx context.Context, do func(*sql.Tx) error) error {
+	if s.whole != nil {
+		return do(s.whole)
+	}
 	tx, err := s.write.BeginTx(ctx, nil)
 	if err != nil {
 		return fmt.Errorf("beginning a change: %w", err)
 	}
-	if err := do(&Tx{ctx, s, tx}); err != nil {
-		return errors.Join(err, tx.Rollback())
+	defer tx.Rollback() // does nothing after the commit; after a panic it frees the one connection
+	if err := do(tx); err != nil {
+		return err
 	}
 	if err := tx.Commit(); err != nil {
 		return fmt.Errorf("saving: %w", err)

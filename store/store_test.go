@@ -27,7 +27,7 @@ func open1(t *testing.T, dir string) *Store {
 func TestRoundTrips(t *testing.T) {
 	ctx, dir := context.Background(), t.TempDir()
 	s := open1(t, dir)
-	require.NoError(t, s.Ping(ctx))
+	require.NoError(t, s.Ping(ctx, at))
 	two := 2
 	c := limit.Client{Name: "Øyvind O'Neil; DROP TABLE", Pain: limit.Pain{Now: &two}}
 	var clientID, planID, recordID string
@@ -57,7 +57,7 @@ func TestRoundTrips(t *testing.T) {
 		return err
 	}))
 	require.NoError(t, s.Change(ctx, func(tx *Tx) error {
-		if err := tx.AddToRecord(recordID, "note", "second", at); err != nil {
+		if err := tx.AddToRecord(recordID, "note", Note{Text: "second"}, at); err != nil {
 			return err
 		}
 		return tx.AddToRecord(recordID, "follow_up", formats.FollowUp{HoursToSettle: 3}, at)
@@ -68,7 +68,9 @@ func TestRoundTrips(t *testing.T) {
 	defer s.Close()
 	r, err := s.Record(ctx, recordID)
 	require.NoError(t, err)
-	assert.Equal(t, "first\nsecond", r.Record.Notes)
+	assert.Equal(t, "first", r.Record.Notes, "what was written first stays as it was")
+	require.Len(t, r.Notes, 1)
+	assert.Equal(t, "second", r.Notes[0].Text)
 	assert.Equal(t, 3.0, r.Record.FollowUp.HoursToSettle)
 	assert.Error(t, s.Change(ctx, func(tx *Tx) error { return tx.ChangePlan(planID, 1, plan.Plan{}, "late", at) }), "taught plans stay")
 	between, err := s.RecordsBetween(ctx, "2026-11-01", "2026-11-30")

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"html/template"
@@ -55,7 +56,11 @@ func (w *site) clients(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows, "Begun": begun})
+	away, err := w.Store.Client(c, c.Query("away"))
+	if err != nil || away.Gone == "" {
+		away = store.Client{} // nothing to bring back
+	}
+	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows, "Begun": begun, "Away": away})
 }
 
 // limitLine is one bold rule over its grey reasons.
@@ -71,6 +76,23 @@ func (w *site) client(c *gin.Context) {
 		return
 	}
 	w.showClient(c, http.StatusOK, k, "")
+}
+
+// clientAway takes a client off every list, or brings it back.
+func (w *site) clientAway(c *gin.Context) {
+	away := c.PostForm("back") == ""
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.TakeClientAway(ctx, c.Param("id"), away) })
+	if errors.Is(err, store.ErrChanged) { // it was so already, or there is none
+		_, err = w.Store.Client(c, c.Param("id"))
+	}
+	switch {
+	case err != nil:
+		w.refused(c, err)
+	case away:
+		c.Redirect(http.StatusSeeOther, "/clients?away="+url.QueryEscape(c.Param("id")))
+	default:
+		c.Redirect(http.StatusSeeOther, "/clients/"+url.PathEscape(c.Param("id")))
+	}
 }
 
 func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal string) {
@@ -100,6 +122,10 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	if err != nil || slices.ContainsFunc(templates, func(t store.Template) bool { return t.ID == forgot.ID }) {
 		forgot = store.Template{} // nothing to bring back
 	}
+	away, err := w.Store.Plan(c, c.Query("away"))
+	if err != nil || away.Gone == "" || away.ClientID != k.ID {
+		away = store.Plan{} // nothing to bring back
+	}
 	if len(records) > 8 {
 		records = records[len(records)-8:]
 	}
@@ -110,7 +136,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
-		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
+		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
 }
 
@@ -284,16 +310,17 @@ func (w *site) addPlan(c *gin.Context) {
 	var id string
 	if err == nil {
 		kind, from, _ := strings.Cut(c.PostForm("from"), ":")
-		switch kind {
-		case "":
-			id, err = w.AddPlan(c, k.ID, wish, on, c.PostForm("at"))
-		case "last":
-			id, err = w.CopyLast(c, k.ID, wish, on, c.PostForm("at"))
-		case "template":
-			id, err = w.FromTemplate(c, k.ID, from, wish, on, c.PostForm("at"))
-		default:
-			err = &formats.Invalid{Path: "from", Want: fmt.Sprintf("%q is nothing to plan from; expected last or a template", kind)}
-		}
+		id, err = w.once(c, func(ctx context.Context) (string, error) {
+			switch kind {
+			case "":
+				return w.AddPlan(ctx, k.ID, wish, on, c.PostForm("at"))
+			case "last":
+				return w.CopyLast(ctx, k.ID, wish, on, c.PostForm("at"))
+			case "template":
+				return w.FromTemplate(ctx, k.ID, from, wish, on, c.PostForm("at"))
+			}
+			return "", &formats.Invalid{Path: "from", Want: fmt.Sprintf("%q is nothing to plan from; expected last or a template", kind)}
+		})
 	}
 	var invalid *formats.Invalid
 	if errors.As(err, &invalid) || errors.Is(err, app.ErrRefer) {

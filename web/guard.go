@@ -2,14 +2,19 @@ package web
 
 import (
 	"log/slog"
+	"maps"
 	"net"
 	"net/http"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
+
+	"restbend/app"
+	"restbend/formats"
 )
 
 // maxBody is the largest request body that is read.
@@ -53,6 +58,40 @@ func guard(log *slog.Logger) gin.HandlerFunc {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
 		c.Next()
 	}
+}
+
+// plain reads the whole of a posted form before anything of it is believed: what cannot
+// be read, or is no plain text, is refused by name.
+func plain(c *gin.Context) {
+	if c.Request.Method != http.MethodPost || strings.HasPrefix(c.ContentType(), "application/json") {
+		return
+	}
+	if kind := c.ContentType(); kind != "" && kind != "application/x-www-form-urlencoded" {
+		fail(c, http.StatusUnsupportedMediaType, "What was sent is no form that Rest Bend can read. Nothing was saved.")
+		return
+	}
+	if err := c.Request.ParseForm(); err != nil {
+		w := c.MustGet("site").(*site)
+		if status, sentence := w.sentence(c, err); status == http.StatusRequestEntityTooLarge {
+			fail(c, status, sentence)
+			return
+		}
+		fail(c, http.StatusBadRequest, "The form that was sent cannot be read. Nothing was saved; what was kept before is there still.")
+		return
+	}
+	for _, field := range slices.Sorted(maps.Keys(c.Request.PostForm)) {
+		for _, text := range append(c.Request.PostForm[field], field) {
+			if wrong := formats.NotPlain(text); wrong != "" {
+				fail(c, http.StatusUnprocessableEntity, app.Capital(fieldWords(field))+" "+wrong+". Nothing was saved; go back to what you typed and take it out.")
+				return
+			}
+		}
+	}
+}
+
+// fieldWords name a field of a form in words.
+func fieldWords(field string) string {
+	return strings.NewReplacer("_", " ", ".", ", ", "-", " ").Replace(strings.ToValidUTF8(field, "?"))
 }
 
 // loopbackHost says whether a Host header names this machine.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"net/http"
 	"net/url"
@@ -58,18 +59,18 @@ func (w *site) editClient(c *gin.Context) {
 	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Book, k.Client)})
 }
 
-// form is what was posted.
-func form(c *gin.Context) url.Values {
-	if err := c.Request.ParseForm(); err != nil {
-		return url.Values{}
-	}
-	return c.Request.PostForm
-}
+// form is what was posted; plain has read it.
+func form(c *gin.Context) url.Values { return c.Request.PostForm }
 
 // keepIntake keeps the form as it stands, right or wrong, and answers with what
 // follows from it so far. Nothing of it is a client's yet.
 func (w *site) keepIntake(c *gin.Context) {
 	id, posted := c.Param("id"), form(c)
+	if !posted.Has("name") {
+		fail(c, http.StatusBadRequest, "What was sent is no client form. Nothing was saved; what was kept before is there still.")
+		return
+	}
+	posted.Del("key")
 	f, err := w.readDraft(c, posted)
 	if err == nil {
 		f.Step, err = w.KeepIntake(c, id, f.ID, posted)
@@ -90,18 +91,25 @@ func (w *site) keepIntake(c *gin.Context) {
 // does not show stays of.
 func (w *site) readDraft(c *gin.Context, posted url.Values) (intake, error) {
 	into := limit.Client{Format: "restbend.client/1"}
+	var before *limit.Client
 	id := posted.Get("client")
 	if id != "" {
 		k, err := w.Store.Client(c, id)
 		if err != nil {
 			return intake{}, err
 		}
-		into = k.Client
+		if into, before = k.Client, &k.Client; posted.Get("version") != strconv.Itoa(k.Version) {
+			version, _ := strconv.Atoi(posted.Get("version")) // none is refused when it is saved
+			if was, err := w.Store.ClientWas(c, id, version); err == nil {
+				into = was
+			}
+		}
 	}
 	f := readIntake(w.Library.Book, posted, into, w.Today().Year())
 	f.ID, f.Version = id, posted.Get("version")
+	f.idle(w.Conditions, posted, before)
 	if len(f.Wrong) == 0 && f.Client.Name != "" {
-		f.take(w.CheckClient(f.Client))
+		f.take(w.CheckClient(f.Client, before))
 	}
 	return f, nil
 }
@@ -179,23 +187,55 @@ func (w *site) saveIntake(c *gin.Context, id string) {
 		w.refused(c, err)
 		return
 	}
-	f.Draft = posted.Get("intake")
+	f.Draft = posted.Get("key")
+	if f.Draft == "" {
+		f.Draft = store.NewID()
+	}
 	version, err := strconv.Atoi(f.Version)
 	if id != "" && err != nil {
 		f.Wrong["version"] = "The form is incomplete; reload the page."
 	}
 	if len(f.Wrong) == 0 {
-		id, err = w.SaveIntake(c, app.Intake{Key: f.Draft, ID: id, Version: version, Client: f.Client})
+		made, err := w.once(c, func(ctx context.Context) (string, error) {
+			return w.SaveIntake(ctx, app.Intake{Draft: f.Draft, ID: id, Version: version, Client: f.Client})
+		})
 		if err == nil {
-			c.Redirect(http.StatusSeeOther, "/clients/"+id)
+			c.Redirect(http.StatusSeeOther, "/clients/"+made)
 			return
 		}
-		if !f.take(err) {
+		var clash *app.Clash
+		switch {
+		case f.take(err):
+		case errors.As(err, &clash):
+			w.showClash(c, f, id, clash)
+			return
+		case errors.Is(err, store.ErrOtherForm) && made != "":
+			w.showClash(c, f, made, nil)
+			return
+		default:
 			w.refused(c, err)
 			return
 		}
 	}
 	w.showIntake(c, http.StatusUnprocessableEntity, f)
+}
+
+// showClash shows a form again, filled, with what was changed of the client in the
+// meantime; saved once more, what it says holds. Without a clash the form itself was saved
+// before, with other answers.
+func (w *site) showClash(c *gin.Context, f intake, id string, clash *app.Clash) {
+	now, err := w.Store.Client(c, id)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	f.ID, f.Version, f.Draft = id, strconv.Itoa(now.Version), store.NewID()
+	f.Refusal = "This form was saved before, with other answers. What you changed since stands below, not saved yet: save it to keep it."
+	if clash != nil {
+		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged)
+		f.Refusal = app.Capital(clash.Error()) + ". What you typed stands below, not saved yet: change it, or save it to keep it."
+	}
+	w.showIntake(c, http.StatusConflict, f)
 }
 
 func (w *site) addClient(c *gin.Context) { w.saveIntake(c, "") }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -67,10 +68,26 @@ func TestIntakeKeepsEveryAnswer(t *testing.T) {
 	assert.Equal(t, k, after.Client)
 	assert.Equal(t, row.Version+1, after.Version)
 
-	// A second window that still shows the old version is told so.
+	// A second window that still shows the old version: what it does not touch stays as the
+	// first made it, and where both say something else it is asked, with the form filled.
+	again.Set("mass_kg", "63")
+	again.Set("version", fmt.Sprint(after.Version))
+	resp, _ = ask(t, http.MethodPost, srv.URL+"/clients/"+row.ID, again, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	again.Set("mass_kg", "61")
+	again.Set("minutes", "40")
+	resp, _ = ask(t, http.MethodPost, srv.URL+"/clients/"+row.ID, again, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	after, err = s.Store.Client(context.Background(), row.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []float64{63, 40}, []float64{after.Client.MassKG, float64(after.Client.Minutes)})
+	again.Set("mass_kg", "65")
 	resp, body := ask(t, http.MethodPost, srv.URL+"/clients/"+row.ID, again, nil)
 	assert.Equal(t, http.StatusConflict, resp.StatusCode)
-	assert.Contains(t, body, "changed in another window")
+	assert.Contains(t, body, "mass kg was 61 and is 63 by now; here it is 65")
+	for _, want := range []string{`name="mass_kg" inputmode="decimal" value="65"`, fmt.Sprintf(`name="version" value="%d"`, after.Version), `name="minutes" inputmode="numeric" value="40"`} {
+		assert.Contains(t, body, want)
+	}
 }
 
 func TestEditingKeepsWhatTheFormDoesNotShow(t *testing.T) {
@@ -125,13 +142,14 @@ func TestIntakeIsKeptAsItGoes(t *testing.T) {
 	b := newBrowser(t, 1280, 900)
 	b.open(srv.URL + "/clients/new")
 	b.do(chromedp.SendKeys(`input[name=name]`, "Oriel Hask-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1950"), chromedp.SendKeys(`input[name=age]`, "30"), chromedp.SendKeys(`input[name=height_cm]`, "1.63"),
-		chromedp.SendKeys(`input[name=goal_text]`, "an hour in the garden"), chromedp.Click(`input[name=tasks][value=stairs]`))
+		chromedp.SendKeys(`input[name=goal_text]`, "an hour in the garden"))
+	b.press(`input[name=tasks][value=stairs]`)
 	b.until(`document.querySelector("#kept")?.innerText.includes("Kept at")`)
 	b.until(`document.querySelector("#kept").innerText.includes("Born in 1950 makes 76, and the age is given as 30: which of the two is right?")`)
 	b.until(`document.querySelector("#kept").innerText.includes("down to the floor and up")`)
 
 	// Leave at once after one more answer; all is there on the clients' page, and nothing is a client's yet.
-	b.do(chromedp.Click(`input[name=tasks][value=chairs]`))
+	b.press(`input[name=tasks][value=chairs]`)
 	b.open(srv.URL + "/clients")
 	assert.Contains(t, b.text(".begun"), "Oriel Hask-Test")
 	assert.NotContains(t, b.text(".client-list"), "Oriel")

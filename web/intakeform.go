@@ -30,6 +30,29 @@ type intake struct {
 	Refusal string
 }
 
+// idle marks the answers that would have no effect: what is asked about a condition that
+// is not ticked. Where it is taken out of a client, its answers go with it.
+func (f *intake) idle(conditions []app.ConditionForm, posted url.Values, before *limit.Client) {
+	for _, k := range conditions {
+		if slices.Contains(posted["conditions"], k.ID) || before != nil && before.Has(k.ID) {
+			continue
+		}
+		names := []string{}
+		for _, d := range k.Details {
+			names = append(names, k.ID+"."+d.Name)
+		}
+		if k.ID == "osteoporosis" {
+			names = append(names, "strict")
+		}
+		for _, name := range names {
+			if typed := strings.TrimSpace(posted.Get(name)); typed != "" {
+				f.Values[name] = typed
+				f.Wrong[name] = fmt.Sprintf("This counts only where “%s” is ticked: tick it, or take this answer out.", k.Words)
+			}
+		}
+	}
+}
+
 // take puts a refusal beside the field it names.
 func (f *intake) take(err error) bool {
 	var invalid *formats.Invalid
@@ -114,7 +137,7 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		return &yes
 	}
 	k.Tolerates = limit.Tolerates{Floor: bears("floor"), Kneeling: bears("kneeling"), Prone: bears("prone"), SupineFlat: bears("supine_flat"),
-		WristLoad: bears("wrist_load"), StandingMinutes: k.Tolerates.StandingMinutes}
+		WristLoad: bears("wrist_load"), StandingMinutes: number("standing_minutes", "minutes")}
 	k.Place, k.Approach = exercise.Place(form.Get("place")), exercise.Approach(form.Get("approach"))
 	k.Equipment = form["equipment"]
 	k.Owned = readOwned(form, &f)
@@ -200,6 +223,9 @@ func valuesOf(book limit.Book, c limit.Client) map[string]string {
 	}
 	if c.Pain.SettlesHours != nil {
 		v["settles_hours"] = strconv.FormatFloat(*c.Pain.SettlesHours, 'g', -1, 64)
+	}
+	if m := c.Tolerates.StandingMinutes; m != nil {
+		v["standing_minutes"] = strconv.FormatFloat(*m, 'g', -1, 64)
 	}
 	maps.Copy(v, app.ConditionValues(book, c))
 	figures := func(field string, list []float64) {

@@ -73,6 +73,7 @@ func (p *pages) functions() template.FuncMap {
 		"kit":         func(x string) string { return strings.ReplaceAll(x, "_", " ") },
 		"capital":     app.Capital,
 		"date":        dateWords,
+		"moment":      momentWords,
 		"using":       app.WithWords,
 		"plus":        func(a, b int) int { return a + b },
 		"minus":       func(a int) int { return -a },
@@ -109,7 +110,11 @@ func (p *pages) render(c *gin.Context, status int, name string, data any) {
 		return
 	}
 	c.Header("Vary", "HX-Request")
-	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+	page := keyed(b.Bytes())
+	if status >= http.StatusBadRequest && c.Request.Method == http.MethodPost {
+		page = refill(page, c.Request.URL.Path, c.Request.PostForm)
+	}
+	c.Data(status, "text/html; charset=utf-8", page)
 }
 
 func navOf(p string) string {
@@ -133,6 +138,15 @@ func dateWords(date string) string {
 		return date
 	}
 	return t.Format("Mon 2 Jan")
+}
+
+// momentWords writes a moment as "Tue 24 Nov, 14:05", by the clock of this machine.
+func momentWords(at string) string {
+	t, err := time.Parse(time.RFC3339Nano, at)
+	if err != nil {
+		return at
+	}
+	return t.Local().Format("Mon 2 Jan, 15:04")
 }
 
 // becauseWords joins a plan's reason lines into one line.

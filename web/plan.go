@@ -40,6 +40,14 @@ type builder struct {
 	Set        limit.Set
 }
 
+// ChosenItem is the exercise that is looked at; nil for none.
+func (b builder) ChosenItem() *plan.Item {
+	if b.Chosen < 0 || b.Chosen >= len(b.Row.Plan.Items) {
+		return nil
+	}
+	return &b.Row.Plan.Items[b.Chosen]
+}
+
 // planRow is an exercise as a row of the plan.
 type planRow struct {
 	plan.Item

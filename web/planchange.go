@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -13,6 +14,7 @@ import (
 	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/formats"
+	"restbend/store"
 )
 
 // readWish reads the plan's controls: minutes, place, approach and pain today,
@@ -81,6 +83,9 @@ func (w *site) changed(c *gin.Context, err error, item string) {
 			fail(c, status, sentence)
 			return
 		}
+		if errors.Is(err, store.ErrChanged) {
+			sentence = "This plan was changed in another window in the meantime. Nothing was done now; here is how it stands."
+		}
 		w.showPlan(c, status, item, "", sentence)
 		return
 	}
@@ -113,7 +118,7 @@ func (w *site) changePlan(c *gin.Context) {
 			wish, err = readWish(c, wish)
 		}
 		if err == nil {
-			err = w.Replan(c, row.ID, revision, wish)
+			err = w.onceOnly(c, func(ctx context.Context) error { return w.Replan(ctx, row.ID, revision, wish) })
 		}
 	}
 	w.changed(c, err, "")
@@ -122,7 +127,7 @@ func (w *site) changePlan(c *gin.Context) {
 // editPlan makes one change by hand.
 func (w *site) editPlan(c *gin.Context) {
 	item := c.PostForm("item")
-	e := app.Edit{Kind: c.PostForm("kind"), Variant: c.PostForm("variant"), Dose: c.PostForm("dose")}
+	e := app.Edit{Kind: c.PostForm("kind"), ID: c.PostForm("at"), Was: c.PostForm("was"), Variant: c.PostForm("variant"), Dose: c.PostForm("dose")}
 	revision, err := w.revision(c)
 	for _, field := range []struct {
 		name string
@@ -140,9 +145,13 @@ func (w *site) editPlan(c *gin.Context) {
 		*field.into = n - field.base
 	}
 	if err == nil {
-		var at int
-		if at, err = w.EditPlan(c, c.Param("id"), revision, e); err == nil {
-			item = strconv.Itoa(at + 1)
+		var at string
+		at, err = w.once(c, func(ctx context.Context) (string, error) {
+			at, err := w.EditPlan(ctx, c.Param("id"), revision, e)
+			return strconv.Itoa(at + 1), err
+		})
+		if err == nil && at != "" {
+			item = at
 		}
 	}
 	w.changed(c, err, item)
@@ -155,7 +164,7 @@ func (w *site) redo(c *gin.Context) { w.step(c, w.Redo) }
 func (w *site) step(c *gin.Context, by func(ctx context.Context, id string, revision int) error) {
 	revision, err := w.revision(c)
 	if err == nil {
-		err = by(c, c.Param("id"), revision)
+		err = w.onceOnly(c, func(ctx context.Context) error { return by(ctx, c.Param("id"), revision) })
 	}
 	w.changed(c, err, c.PostForm("item"))
 }
@@ -166,12 +175,34 @@ func (w *site) schedule(c *gin.Context) {
 	if c.PostForm("draft") != "" {
 		on = ""
 	}
-	w.changed(c, w.Schedule(c, c.Param("id"), on, c.PostForm("at")), c.PostForm("item"))
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.Schedule(ctx, c.Param("id"), on, c.PostForm("at")) })
+	w.changed(c, err, c.PostForm("item"))
 }
 
 // saveTemplate keeps the plan's exercises under a name.
 func (w *site) saveTemplate(c *gin.Context) {
-	w.changed(c, w.SaveTemplate(c, c.Param("id"), c.PostForm("name")), c.PostForm("item"))
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.SaveTemplate(ctx, c.Param("id"), c.PostForm("name")) })
+	w.changed(c, err, c.PostForm("item"))
+}
+
+// planAway takes a plan away, and offers to bring it back.
+func (w *site) planAway(c *gin.Context) {
+	row, _, ok := w.planAndClient(c)
+	if !ok {
+		return
+	}
+	away := c.PostForm("back") == ""
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.TakePlanAway(ctx, row.ID, away) })
+	switch {
+	case errors.Is(err, store.ErrChanged) && row.Taught():
+		w.refused(c, app.ErrTaught)
+	case err != nil && !errors.Is(err, store.ErrChanged): // twice is once
+		w.refused(c, err)
+	case away:
+		c.Redirect(http.StatusSeeOther, "/clients/"+row.ClientID+"?away="+row.ID)
+	default:
+		c.Redirect(http.StatusSeeOther, "/plans/"+row.ID)
+	}
 }
 
 // possible says what would become possible with a chair, more minutes or a

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
@@ -57,7 +58,7 @@ func (w *site) keepRecheck(c *gin.Context) {
 	if asks {
 		v.Pressure = &pressure
 	}
-	then, err := w.StartVisit(c, row.ID, v)
+	then, err := w.once(c, func(ctx context.Context) (string, error) { return w.StartVisit(ctx, row.ID, v) })
 	var invalid *formats.Invalid
 	switch {
 	case errors.As(err, &invalid):
@@ -75,12 +76,14 @@ func (w *site) keepRecheck(c *gin.Context) {
 
 // addClearance loosens one rule on a clinician's word; removeClearance takes that back.
 func (w *site) addClearance(c *gin.Context) {
-	w.changeClearances(c, w.Loosen(c, c.Param("id"), limit.Clearance{Rule: c.PostForm("rule"), By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on"),
-		Note: strings.TrimSpace(c.PostForm("note"))}))
+	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
+		return w.Loosen(ctx, c.Param("id"), limit.Clearance{Rule: c.PostForm("rule"), By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on"),
+			Note: strings.TrimSpace(c.PostForm("note"))})
+	}))
 }
 
 func (w *site) removeClearance(c *gin.Context) {
-	w.changeClearances(c, w.Tighten(c, c.Param("id"), c.PostForm("rule")))
+	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error { return w.Tighten(ctx, c.Param("id"), c.PostForm("rule")) }))
 }
 
 // addInstruction adds a clinician's own figure; removeInstruction takes one back.
@@ -93,7 +96,9 @@ func (w *site) addInstruction(c *gin.Context) {
 	if q, _ := exercise.Split(c.PostForm("quantity")); q != nil && q.Unit == exercise.Share {
 		most /= 100 // asked for in percent
 	}
-	w.changeClearances(c, w.Instruct(c, c.Param("id"), limit.Instruction{Quantity: c.PostForm("quantity"), Max: most, By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on")}))
+	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
+		return w.Instruct(ctx, c.Param("id"), limit.Instruction{Quantity: c.PostForm("quantity"), Max: most, By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on")})
+	}))
 }
 
 func (w *site) removeInstruction(c *gin.Context) {
@@ -101,7 +106,7 @@ func (w *site) removeInstruction(c *gin.Context) {
 	if err != nil {
 		n = -1
 	}
-	w.changeClearances(c, w.TakeBackInstruction(c, c.Param("id"), n))
+	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error { return w.TakeBackInstruction(ctx, c.Param("id"), n) }))
 }
 
 func (w *site) changeClearances(c *gin.Context, err error) {

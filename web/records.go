@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"html/template"
 	"net/http"
@@ -70,25 +71,21 @@ func (w *site) showRecord(c *gin.Context, status int, refusal string) {
 	if len(until) > 8 {
 		until = until[len(until)-8:]
 	}
-	words := map[string]string{}
-	for _, e := range endedWords {
-		words[e.ID] = e.Words
-	}
 	clean := 0
 	for _, it := range r.Record.Items {
 		if it.Ended == "done" {
 			clean++
 		}
 	}
-	w.pages.render(c, status, "record", gin.H{"Record": r, "Row": row, "Client": client, "Ended": words, "Clean": clean,
+	w.pages.render(c, status, "record", gin.H{"Record": r, "Row": row, "Client": client, "Items": correctedItems(r), "Pain": painWas(r), "Clean": clean,
 		"Ribbon": w.ribbon(row, -1, 1232, false), "String": template.HTML(draw.SVGPainString(painPoints(until), draw.Light)),
-		"Form": c.Request.PostForm, "Refusal": refusal, "Ago": ago(r.On, w.Today())})
+		"Refusal": refusal, "Ago": ago(r.On, w.Today())})
 }
 
 func (w *site) followUp(c *gin.Context) {
 	f, err := readFollowUp(c)
 	if err == nil {
-		err = w.FollowUp(c, c.Param("id"), f)
+		err = w.onceOnly(c, func(ctx context.Context) error { return w.FollowUp(ctx, c.Param("id"), f) })
 	}
 	var invalid *formats.Invalid
 	if errors.As(err, &invalid) {

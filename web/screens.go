@@ -1,12 +1,12 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"html/template"
 	"net/http"
 	"net/url"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
@@ -239,9 +239,8 @@ func (w *site) addScreens(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	into := k.Client
-	into.Screens, into.Measures = slices.Clone(into.Screens), slices.Clone(into.Measures)
-	on, values, refusal := w.Today().Format(time.DateOnly), map[string]string{}, ""
+	var into app.Tests
+	values, refusal := map[string]string{}, ""
 	for _, t := range limit.ScreenTests {
 		field := func(name string) string {
 			v := c.PostForm(t.ID + "." + name)
@@ -250,7 +249,7 @@ func (w *site) addScreens(c *gin.Context) {
 		}
 		finding, side, sensation := field("finding"), field("side"), field("sensation")
 		if finding != "" {
-			into.Screens = append(into.Screens, limit.Screen{ID: t.ID, Finding: finding, Side: side, Sensation: sensation, Moment: c.PostForm("moment"), On: on})
+			into.Screens = append(into.Screens, limit.Screen{ID: t.ID, Finding: finding, Side: side, Sensation: sensation, Moment: c.PostForm("moment")})
 		}
 	}
 	for _, m := range measureFields {
@@ -270,30 +269,20 @@ func (w *site) addScreens(c *gin.Context) {
 				refusal = fmt.Sprintf("%s: expected a number, found %q. Nothing was saved yet.", m.Words, typed)
 				continue
 			}
-			measure := limit.Measure{ID: m.ID, Side: side, Value: v, On: on}
+			measure := limit.Measure{ID: m.ID, Side: side, Value: v}
 			if m.ID == "balance_stage_s" {
 				measure.Stage = 3
 			}
 			if m.ID == "specific_activity" {
-				measure.Activity = into.GoalText
+				measure.Activity = k.Client.GoalText
 			}
 			into.Measures = append(into.Measures, measure)
 		}
 	}
-	// What was ticked before and is no longer seen is taken off; what is new is dated.
-	seen := form(c)["faults"]
-	into.FaultsSeen = slices.DeleteFunc(slices.Clone(into.FaultsSeen), func(f limit.Seen) bool { return !slices.Contains(seen, f.ID) })
-	for _, id := range seen {
-		if !slices.ContainsFunc(into.FaultsSeen, func(f limit.Seen) bool { return f.ID == id }) {
-			into.FaultsSeen = append(into.FaultsSeen, limit.Seen{ID: id, On: on})
-		}
-	}
-	version, err := strconv.Atoi(c.PostForm("version"))
-	if err != nil {
-		refusal = "The form is incomplete; reload the page."
-	}
+	into.Were, into.Seen = form(c)["faults_were"], form(c)["faults"]
 	if refusal == "" {
-		if err = w.ChangeClient(c, k.ID, version, into); err == nil {
+		err := w.onceOnly(c, func(ctx context.Context) error { return w.AddTests(ctx, k.ID, into) })
+		if err == nil {
 			c.Redirect(http.StatusSeeOther, "/clients/"+k.ID+"/screens")
 			return
 		}

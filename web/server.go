@@ -40,6 +40,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
+	r.ContextWithFallback = true // a client that goes away takes its request with it
 	r.Use(func(c *gin.Context) { c.Set("site", w) }, guard(log))
 	cross := http.NewCrossOriginProtection()
 	r.Use(func(c *gin.Context) {
@@ -47,6 +48,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 			fail(c, http.StatusForbidden, "This change was asked for from another site, so it was not made.")
 		}
 	})
+	r.Use(plain)
 	r.NoRoute(func(c *gin.Context) {
 		fail(c, http.StatusNotFound, "There is no such page. The address may be mistyped, or what it showed is gone.")
 	})
@@ -66,6 +68,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.POST("/intakes/:id/drop", w.dropIntake)
 	r.GET("/clients/:id", w.client)
 	r.GET("/clients/:id/edit", w.editClient)
+	r.POST("/clients/:id/away", w.clientAway)
 	r.POST("/clients/:id", w.changeClient)
 	r.GET("/clients/:id/screens", w.screens)
 	r.POST("/clients/:id/screens", w.addScreens)
@@ -76,6 +79,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/clients/:id/limits", w.limitsSheet)
 	r.POST("/clients/:id/plans", w.addPlan)
 	r.GET("/plans/:id", w.plan)
+	r.POST("/plans/:id/away", w.planAway)
 	r.POST("/plans/:id/change", w.changePlan)
 	r.POST("/plans/:id/edit", w.editPlan)
 	r.POST("/plans/:id/undo", w.undo)
@@ -104,13 +108,16 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/records", w.records)
 	r.GET("/records/:id", w.record)
 	r.POST("/records/:id/follow-up", w.followUp)
+	r.GET("/records/:id/correct", w.correctForm)
+	r.POST("/records/:id/correct", w.correct)
+	r.POST("/records/:id/notes", w.addNote)
 	return r, nil
 }
 
 func (w *site) health(c *gin.Context) {
-	if err := w.Store.Ping(c); err != nil {
+	if err := w.Store.Ping(c, w.Now()); err != nil {
 		w.log.Error("health", "cause", err)
-		c.String(http.StatusServiceUnavailable, "the database does not answer")
+		c.String(http.StatusServiceUnavailable, "the database does not answer, or cannot be written to")
 		return
 	}
 	c.String(http.StatusOK, "ok")
@@ -158,11 +165,14 @@ func (w *site) refused(c *gin.Context, err error) {
 func (w *site) sentence(c *gin.Context, err error) (int, string) {
 	var invalid *formats.Invalid
 	var tooLarge *http.MaxBytesError
+	var clash *app.Clash
 	switch {
 	case errors.As(err, &tooLarge):
 		return http.StatusRequestEntityTooLarge, "What was sent is too large. Nothing was saved; expected at most 256 KB."
 	case errors.As(err, &invalid):
 		return http.StatusUnprocessableEntity, app.Capital(invalid.Error()) + "."
+	case errors.As(err, &clash):
+		return http.StatusConflict, app.Capital(clash.Error()) + ". Nothing was saved yet."
 	case errors.Is(err, store.ErrNotFound):
 		return http.StatusNotFound, "There is nothing at this address. It may have been mistyped, or what it showed is gone."
 	case errors.Is(err, store.ErrOtherForm):

@@ -55,6 +55,13 @@ func (b *browser) open(address string) {
 	b.do(chromedp.Navigate(address), chromedp.WaitReady("main"))
 }
 
+// press clicks what a user would first bring to the middle of the window.
+func (b *browser) press(selector string) {
+	b.t.Helper()
+	_ = read[any](b, "document.querySelector(`"+selector+"`).scrollIntoView({block: 'center', behavior: 'instant'}); 0")
+	b.do(chromedp.Click(selector))
+}
+
 // read evaluates an expression in the page.
 func read[T any](b *browser, expression string) T {
 	b.t.Helper()

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
@@ -209,7 +210,19 @@ type wrapRow struct {
 	Ended string
 }
 
-var endedWords = []struct{ ID, Words string }{{"done", "all of it, clean"}, {"form", "form broke"}, {"pain", "pain"}, {"shaking", "shaking"},
+type endedWord struct{ ID, Words string }
+
+// endWords says how a set ended.
+func endWords(id string) string {
+	for _, e := range endedWords {
+		if e.ID == id {
+			return e.Words
+		}
+	}
+	return id
+}
+
+var endedWords = []endedWord{{"done", "all of it, clean"}, {"form", "form broke"}, {"pain", "pain"}, {"shaking", "shaking"},
 	{"soreness", "soreness"}, {"tingling", "tingling"}, {"cramp", "cramp"}, {"choice", "left out or cut short"}}
 
 func wrapRows(w *site, p plan.Plan) []wrapRow {
@@ -265,7 +278,7 @@ func (w *site) addRecord(c *gin.Context) {
 	r, err := w.readRecord(c, row)
 	var id string
 	if err == nil {
-		id, err = w.AddRecord(c, row.ID, r)
+		id, err = w.once(c, func(ctx context.Context) (string, error) { return w.AddRecord(ctx, row.ID, r) })
 	}
 	var invalid *formats.Invalid
 	if errors.As(err, &invalid) {

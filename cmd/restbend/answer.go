@@ -39,16 +39,19 @@ func (f clientFile) read(s streams) (*app.Judge, limit.Client, time.Time, error)
 	if err != nil {
 		return nil, limit.Client{}, on, err
 	}
-	j, err := loadJudge()
-	if err != nil {
-		return nil, limit.Client{}, on, err
-	}
 	b, err := readFile(f.Client, s.in)
 	if err != nil {
 		return nil, limit.Client{}, on, err
 	}
-	c, err := j.Client(b, on)
-	return j, c, on, err
+	c, err := formats.ReadClient(b, on) // before the library is read for it
+	if err != nil {
+		return nil, c, on, err
+	}
+	j, err := loadJudge()
+	if err != nil {
+		return nil, c, on, err
+	}
+	return j, c, on, j.Check(c, on)
 }
 
 type catalogCommand struct{ output }
@@ -238,7 +241,7 @@ func (c planCommand) rest(j *app.Judge, client limit.Client, wish app.Wish, on t
 	if err != nil {
 		return plan.Plan{}, err
 	}
-	done, err := formats.ReadRecord(b)
+	done, err := formats.ReadRecord(b, on)
 	if err != nil {
 		return plan.Plan{}, err
 	}

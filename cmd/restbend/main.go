@@ -109,6 +109,9 @@ func (d day) date() (time.Time, error) {
 	if err != nil {
 		return t, &formats.Invalid{Path: "--on", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", d.On)}
 	}
+	if t.Year() < 2000 || t.Year() > 2099 {
+		return t, &formats.Invalid{Path: "--on", Want: fmt.Sprintf("%s is out of reach; expected a day from 2000 to 2099", d.On)}
+	}
 	return t, nil
 }
 

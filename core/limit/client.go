@@ -115,6 +115,33 @@ type Instruction struct {
 	On       string  `json:"on"`
 }
 
+// LatestDay is the newest date that the client holds, as YYYY-MM-DD; empty for none.
+func (c Client) LatestDay() string {
+	last := ""
+	for _, m := range c.Measures {
+		last = max(last, m.On)
+	}
+	for _, s := range c.Screens {
+		last = max(last, s.On)
+	}
+	for _, k := range c.Clearances {
+		last = max(last, k.On)
+	}
+	for _, in := range c.Instructions {
+		last = max(last, in.On)
+	}
+	for _, f := range c.FaultsSeen {
+		last = max(last, f.On)
+	}
+	for _, k := range c.Clock {
+		last = max(last, k.On)
+	}
+	for _, k := range c.Conditions {
+		last = max(last, k.Word(DateField))
+	}
+	return last
+}
+
 // Defaults used where the client file is silent.
 const (
 	DefaultHeightCM = 168

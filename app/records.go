@@ -1,0 +1,129 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+	"time"
+
+	"restbend/formats"
+	"restbend/store"
+)
+
+// What a user does with the record of a session: nothing of it is ever written over.
+
+// AddRecord checks and saves what happened in a session. A plan has one record: saving
+// it again gives back the one that is there, and another account of the same session is
+// kept as a correction of it.
+func (s *Studio) AddRecord(ctx context.Context, planID string, r formats.Record) (string, error) {
+	row, err := s.Store.Plan(ctx, planID)
+	if err != nil {
+		return "", err
+	}
+	if err := s.checkRecord(r, row.On); err != nil {
+		return "", err
+	}
+	if row.Taught() {
+		old, err := s.Store.RecordOfPlan(ctx, planID)
+		if err != nil || sameAccount(old.Record, r) {
+			return old.ID, err
+		}
+		r.On = old.On
+		return old.ID, s.addToRecord(ctx, old.ID, "correction", store.Correction{Why: "a second, different wrap-up of the same session", Record: r})
+	}
+	return s.Store.Make(ctx, func(t *store.Tx) (string, error) { return t.AddRecord(row, r, s.Now()) })
+}
+
+// checkRecord holds a record against the published schema and the clock, or the day it
+// was planned for where the clock has gone back since.
+func (s *Studio) checkRecord(r formats.Record, planned string) error {
+	b, err := json.Marshal(r)
+	if err != nil {
+		return err
+	}
+	on := s.Today()
+	for _, date := range []string{planned, r.On} {
+		if d, err := time.Parse(time.DateOnly, date); err == nil && d.After(on) && d.Before(on.AddDate(1, 0, 0)) {
+			on = d
+		}
+	}
+	_, err = formats.ReadRecord(b, on)
+	return err
+}
+
+// sameAccount says whether two records tell the same of a session.
+func sameAccount(a, b formats.Record) bool {
+	a.FollowUp, b.FollowUp, a.On, b.On, a.Plan, b.Plan = nil, nil, "", "", "", ""
+	return reflect.DeepEqual(a, b)
+}
+
+func (s *Studio) addToRecord(ctx context.Context, id, kind string, v any) error {
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.AddToRecord(id, kind, v, s.Now()) })
+}
+
+// Correct puts a record right: what it said stays beside it, with who says otherwise and
+// why.
+func (s *Studio) Correct(ctx context.Context, recordID string, c store.Correction) error {
+	c.By, c.Why = strings.TrimSpace(c.By), strings.TrimSpace(c.Why)
+	for _, need := range []struct{ field, value string }{{"who corrects it", c.By}, {"why", c.Why}} {
+		if need.value == "" || len(need.value) > 300 {
+			return &formats.Invalid{Path: need.field, Want: "expected 1 to 300 characters"}
+		}
+	}
+	old, err := s.Store.Record(ctx, recordID)
+	if err != nil {
+		return err
+	}
+	if err := s.checkRecord(c.Record, old.On); err != nil {
+		return err
+	}
+	if sameAccount(old.Record, c.Record) {
+		return &formats.Invalid{Path: "correction", Want: "nothing differs from what the record says already; expected at least one change"}
+	}
+	return s.addToRecord(ctx, recordID, "correction", c)
+}
+
+// AddNote adds a sentence to a record.
+func (s *Studio) AddNote(ctx context.Context, recordID string, n store.Note) error {
+	n.By, n.Text = strings.TrimSpace(n.By), strings.TrimSpace(n.Text)
+	if n.Text == "" || len(n.Text) > 2000 {
+		return &formats.Invalid{Path: "note", Want: "expected 1 to 2000 characters"}
+	}
+	if len(n.By) > 120 {
+		return &formats.Invalid{Path: "who notes it", Want: "expected at most 120 characters"}
+	}
+	if _, err := s.Store.Record(ctx, recordID); err != nil {
+		return err
+	}
+	return s.addToRecord(ctx, recordID, "note", n)
+}
+
+// FollowUp adds what the client says a day and a half later.
+func (s *Studio) FollowUp(ctx context.Context, recordID string, f formats.FollowUp) error {
+	if f.HoursToSettle < 0 || f.HoursToSettle > 1000 {
+		return &formats.Invalid{Path: "hours to settle", Want: "expected 0 to 1000"}
+	}
+	if f.PainNextDay != nil && (*f.PainNextDay < 0 || *f.PainNextDay > 10) {
+		return &formats.Invalid{Path: "pain next day", Want: fmt.Sprintf("expected 0 to 10, found %d", *f.PainNextDay)}
+	}
+	if _, err := s.Store.Record(ctx, recordID); err != nil {
+		return err
+	}
+	return s.addToRecord(ctx, recordID, "follow_up", f)
+}
+
+// ToFollowUp lists the records of the last days that nobody has asked about
+// yet, oldest first: from the day after a session for a week.
+func (s *Studio) ToFollowUp(ctx context.Context) ([]store.Record, error) {
+	from, to := s.Today().AddDate(0, 0, -7), s.Today().AddDate(0, 0, -1)
+	all, err := s.Store.RecordsBetween(ctx, from.Format(time.DateOnly), to.Format(time.DateOnly))
+	if err != nil {
+		return nil, err
+	}
+	open := slices.DeleteFunc(all, func(r store.Record) bool { return r.Record.FollowUp != nil })
+	slices.Reverse(open)
+	return open, nil
+}

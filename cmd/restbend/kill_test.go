@@ -1,0 +1,204 @@
+package main
+
+import (
+	"bufio"
+	"flag"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"net/http"
+	"net/url"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var kills = flag.Int("kills", 3, "how often the server is killed while it is written to")
+
+// running is a server in a process of its own.
+type running struct {
+	cmd     *exec.Cmd
+	address string
+}
+
+func start(t *testing.T, binary, dir string) running {
+	t.Helper()
+	cmd := exec.Command(binary, "serve", "--addr", "127.0.0.1:0", "--data", dir)
+	out, err := cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	line, err := bufio.NewReader(out).ReadString('\n')
+	require.NoError(t, err)
+	return running{cmd, regexp.MustCompile(`http://\S+`).FindString(line)}
+}
+
+// kill ends the process as a power cut would.
+func (r running) kill() {
+	_ = r.cmd.Process.Kill() // it may have ended
+	_ = r.cmd.Wait()
+}
+
+var stay = &http.Client{Timeout: 10 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+
+// post sends a form; without an answer the status is 0.
+func (r running) post(path string, form url.Values) (status int, location string) {
+	resp, err := stay.PostForm(r.address+path, form)
+	if err != nil {
+		return 0, ""
+	}
+	defer resp.Body.Close()
+	_, _ = io.Copy(io.Discard, resp.Body) // nothing in it matters here
+	return resp.StatusCode, resp.Header.Get("Location")
+}
+
+func (r running) get(t *testing.T, path string) string {
+	t.Helper()
+	resp, err := stay.Get(r.address + path)
+	require.NoError(t, err)
+	defer resp.Body.Close()
+	b, err := io.ReadAll(resp.Body)
+	require.NoError(t, err)
+	require.Equal(t, http.StatusOK, resp.StatusCode, path)
+	return string(b)
+}
+
+// write is one thing that was asked for, and what shows that it was done.
+type write struct {
+	path string
+	form url.Values
+	page string // where it is seen
+	mark string // there, once; empty: the place it led to
+	led  string
+}
+
+// TestAHardKillLosesAndDoublesNothing: while clients, plans, changes of plans, notes,
+// corrections and follow-ups are written by several hands, the server is killed. After it
+// is started again all that was acknowledged is there; all that was not is sent again,
+// and is there once. (The long run: go test ./cmd/restbend -run HardKill -kills 100.)
+func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
+	binary := filepath.Join(t.TempDir(), "restbend")
+	out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput()
+	require.NoError(t, err, string(out))
+	dir := t.TempDir()
+	r := start(t, binary, dir)
+	defer func() { r.kill() }()
+
+	client := func(name string) url.Values {
+		return url.Values{"key": {uuid.NewString()}, "name": {name}, "place": {"chair"}, "approach": {"steady"}, "minutes": {"15"}, "equipment": {"chair"}}
+	}
+	_, home := r.post("/clients", client("Ada First"))
+	require.NotEmpty(t, home)
+	_, plan := r.post(home+"/plans", url.Values{"key": {uuid.NewString()}, "minutes": {"10"}})
+	require.Contains(t, plan, "/plans/")
+	status, record := r.post(plan+"/record", url.Values{"key": {uuid.NewString()}, "before": {"2"}, "after": {"1"}})
+	require.Equal(t, http.StatusSeeOther, status)
+
+	var all []*write
+	number := 0
+	var mu sync.Mutex
+	next := func(hand int) *write {
+		mu.Lock()
+		defer mu.Unlock()
+		number++
+		mark := fmt.Sprintf("mark%dq", number)
+		w := &write{path: record + "/notes", form: url.Values{"note": {mark}}, page: record, mark: mark}
+		switch hand {
+		case 1:
+			w = &write{path: "/clients", form: client(mark), page: "/clients", mark: mark}
+		case 2:
+			w = &write{path: home + "/plans", form: url.Values{"minutes": {fmt.Sprint(5 + number%20)}}}
+		case 3:
+			w = &write{path: record + "/correct", form: url.Values{"by": {"Ada"}, "why": {mark}, "before": {fmt.Sprint(number % 10)}, "after": {"1"}}, page: record, mark: mark}
+		}
+		w.form.Set("key", uuid.NewString())
+		all = append(all, w)
+		return w
+	}
+	corrected := correctable(r.get(t, record+"/correct"))
+	acknowledged, resent := 0, 0
+	for range *kills {
+		var hands sync.WaitGroup
+		stop := make(chan struct{})
+		var unanswered []*write
+		for hand := range 4 {
+			hands.Go(func() {
+				for {
+					select {
+					case <-stop:
+						return
+					default:
+					}
+					w := next(hand)
+					if hand == 3 {
+						for k, v := range corrected {
+							w.form[k] = v
+						}
+					}
+					status, to := r.post(w.path, w.form)
+					mu.Lock()
+					if status == 0 {
+						unanswered = append(unanswered, w)
+						mu.Unlock()
+						return
+					}
+					assert.Equal(t, http.StatusSeeOther, status, w.path)
+					w.led = to
+					acknowledged++
+					mu.Unlock()
+				}
+			})
+		}
+		time.Sleep(time.Duration(50+rand.IntN(350)) * time.Millisecond)
+		r.kill()
+		close(stop)
+		hands.Wait()
+		r = start(t, binary, dir)
+		for _, w := range unanswered {
+			status, to := r.post(w.path, w.form)
+			require.Equal(t, http.StatusSeeOther, status, w.path)
+			w.led = to
+			resent++
+		}
+	}
+	pages, led := map[string]string{}, map[string]bool{}
+	for _, w := range all {
+		require.NotEmpty(t, w.led)
+		if w.mark == "" {
+			assert.False(t, led[w.led], "two plans are one")
+			led[w.led] = true
+			continue
+		}
+		if pages[w.page] == "" {
+			pages[w.page] = r.get(t, w.page)
+		}
+		assert.Equal(t, 1, strings.Count(pages[w.page], w.mark), w.mark)
+	}
+	plans := map[string]bool{}
+	for _, link := range regexp.MustCompile(`/plans/[0-9a-f-]{36}`).FindAllString(r.get(t, home), -1) {
+		plans[link] = true
+	}
+	delete(plans, plan)
+	assert.Len(t, plans, len(led), "every plan that was asked for, and no other")
+	t.Logf("%d kills, %d acknowledged, %d sent again", *kills, acknowledged, resent)
+	assert.Greater(t, acknowledged, *kills)
+}
+
+// correctable are the exercises of a record as its form has them.
+func correctable(page string) url.Values {
+	v := url.Values{}
+	for _, m := range regexp.MustCompile(`name="((?:repetitions|seconds)-\d+)"[^>]*value="(\d+)"`).FindAllStringSubmatch(page, -1) {
+		v.Set(m[1], m[2])
+	}
+	for _, m := range regexp.MustCompile(`name="(ended-\d+)"`).FindAllStringSubmatch(page, -1) {
+		v.Set(m[1], "form")
+	}
+	return v
+}

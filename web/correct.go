@@ -1,0 +1,185 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/formats"
+	"restbend/store"
+)
+
+// A record is put right by addition: what it said stays beside it, struck through.
+
+// correctForm asks what was otherwise.
+func (w *site) correctForm(c *gin.Context) { w.showCorrect(c, http.StatusOK, "") }
+
+func (w *site) showCorrect(c *gin.Context, status int, refusal string) {
+	r, err := w.Store.Record(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	client, err := w.Store.Client(c, r.ClientID)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.pages.render(c, status, "correct", gin.H{"Record": r, "Client": client, "Ended": endedWords, "Refusal": refusal})
+}
+
+// correct adds what the form says to the record.
+func (w *site) correct(c *gin.Context) {
+	r, err := w.Store.Record(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	k := store.Correction{By: c.PostForm("by"), Why: c.PostForm("why")}
+	if k.Record, err = readCorrected(c, r.Record); err == nil {
+		err = w.onceOnly(c, func(ctx context.Context) error { return w.Correct(ctx, r.ID, k) })
+	}
+	var invalid *formats.Invalid
+	switch {
+	case errors.As(err, &invalid):
+		_, sentence := w.sentence(c, err)
+		w.showCorrect(c, http.StatusUnprocessableEntity, sentence)
+	case err != nil:
+		w.refused(c, err)
+	default:
+		c.Redirect(http.StatusSeeOther, "/records/"+r.ID)
+	}
+}
+
+// readCorrected is the record as the form says it was.
+func readCorrected(c *gin.Context, r formats.Record) (formats.Record, error) {
+	var err error
+	for _, p := range []struct {
+		field, words string
+		into         **int
+	}{{"before", "pain before", &r.Pain.Before}, {"during", "pain during", &r.Pain.During}, {"after", "pain after", &r.Pain.After}} {
+		if *p.into, err = painField(c, p.field, p.words); err != nil {
+			return r, err
+		}
+	}
+	r.Notes, r.Items = strings.TrimSpace(c.PostForm("notes")), slices.Clone(r.Items)
+	for i := range r.Items {
+		it := &r.Items[i]
+		at := strconv.Itoa(i + 1)
+		name := strings.TrimSpace(it.Name + " " + it.Side)
+		if it.Ended = c.PostForm("ended-" + at); !slices.ContainsFunc(endedWords, func(e endedWord) bool { return e.ID == it.Ended }) {
+			return r, &formats.Invalid{Path: name, Want: fmt.Sprintf("how it ended is not known: %q", it.Ended)}
+		}
+		typed := strings.TrimSpace(c.PostForm("repetitions-" + at))
+		if it.Repetitions, err = strconv.Atoi(typed); err != nil || it.Repetitions < 0 || it.Repetitions > 500 {
+			return r, &formats.Invalid{Path: name, Want: fmt.Sprintf("expected repetitions as a whole number from 0 to 500, found %q", typed)}
+		}
+		typed = c.PostForm("seconds-" + at)
+		seconds, ok := readNumber(typed)
+		if !ok || seconds < 0 || seconds > 3600 {
+			return r, &formats.Invalid{Path: name, Want: fmt.Sprintf("expected seconds from 0 to 3600, found %q", typed)}
+		}
+		it.Seconds = seconds
+		if it.Skipped = it.Repetitions == 0 && it.Seconds == 0; it.Skipped {
+			it.Sets = 0
+		} else if it.Sets == 0 {
+			it.Sets = 1
+		}
+		if it.Skipped && it.Ended == "done" {
+			return r, &formats.Invalid{Path: name, Want: "nothing of it was done, and it ended clean; expected how far it went, or left out"}
+		}
+	}
+	return r, nil
+}
+
+// was is a value of a record: what it was before, where it was corrected, and what it is.
+type was struct {
+	Before []string // struck through, oldest first
+	Now    string
+}
+
+// correctedItem is one exercise and side of a record with what was corrected of it.
+type correctedItem struct {
+	formats.RecordItem
+	Done, How was
+}
+
+// history is a value through the corrections of a record.
+func history(r store.Record, value func(formats.Record) string) was {
+	w := was{Now: value(r.Record)}
+	for i, k := range r.Corrections {
+		before, after := value(k.Was), w.Now
+		if i+1 < len(r.Corrections) {
+			after = value(r.Corrections[i+1].Was)
+		}
+		if before != after {
+			w.Before = append(w.Before, before)
+		}
+	}
+	return w
+}
+
+// correctedItems are the exercises of a record as they stand, with what stood before.
+func correctedItems(r store.Record) []correctedItem {
+	var out []correctedItem
+	for i, it := range r.Record.Items {
+		of := func(value func(formats.RecordItem) string) was {
+			return history(r, func(x formats.Record) string {
+				if i >= len(x.Items) {
+					return "–"
+				}
+				return value(x.Items[i])
+			})
+		}
+		out = append(out, correctedItem{it, of(doneWords), of(func(it formats.RecordItem) string { return endWords(it.Ended) })})
+	}
+	return out
+}
+
+// doneWords say how much was done.
+func doneWords(it formats.RecordItem) string {
+	switch {
+	case it.Skipped:
+		return "–"
+	case it.Repetitions > 1:
+		return fmt.Sprintf("%d in %.0f s", it.Repetitions, it.Seconds)
+	}
+	return fmt.Sprintf("%.0f s", it.Seconds)
+}
+
+// painWas are the pain figures of a record with what stood before.
+func painWas(r store.Record) map[string]was {
+	of := func(value func(formats.RecordPain) *int) was {
+		return history(r, func(x formats.Record) string {
+			if v := value(x.Pain); v != nil {
+				return strconv.Itoa(*v)
+			}
+			return "not said"
+		})
+	}
+	return map[string]was{"Before": of(func(p formats.RecordPain) *int { return p.Before }), "During": of(func(p formats.RecordPain) *int { return p.During }),
+		"After": of(func(p formats.RecordPain) *int { return p.After })}
+}
+
+// addNote adds a sentence to a record.
+func (w *site) addNote(c *gin.Context) {
+	err := w.onceOnly(c, func(ctx context.Context) error {
+		return w.AddNote(ctx, c.Param("id"), store.Note{By: c.PostForm("by"), Text: c.PostForm("note")})
+	})
+	var invalid *formats.Invalid
+	switch {
+	case errors.As(err, &invalid):
+		_, sentence := w.sentence(c, err)
+		w.showRecord(c, http.StatusUnprocessableEntity, sentence)
+	case err != nil:
+		w.refused(c, err)
+	default:
+		c.Redirect(http.StatusSeeOther, "/records/"+c.Param("id")+"#notes")
+	}
+}

@@ -1,0 +1,69 @@
+package web
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"maps"
+	"regexp"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/formats"
+	"restbend/store"
+)
+
+// Every form that is shown carries a key of its own, so that what it asks for is done
+// once however often it is sent.
+
+// postForm is the opening of a form that changes something, unless it brings its own key.
+var postForm = regexp.MustCompile(`<form[^>]*\bmethod="post"[^>]*>`)
+
+var ownKey = regexp.MustCompile(`\bdata-keyed\b`)
+
+// keyed puts a key into each form of a page.
+func keyed(page []byte) []byte {
+	return postForm.ReplaceAllFunc(page, func(open []byte) []byte {
+		if ownKey.Match(open) {
+			return open
+		}
+		return append(append([]byte{}, open...), `<input type="hidden" name="key" value="`+store.NewID()+`">`...)
+	})
+}
+
+// sent is the form of a request: its key, and a digest of what it says.
+func sent(c *gin.Context) (store.Form, error) {
+	key := c.PostForm("key")
+	if len(key) > 64 {
+		return store.Form{}, &formats.Invalid{Path: "key", Want: "is none of this program; reload the page"}
+	}
+	says := maps.Clone(c.Request.PostForm)
+	delete(says, "key")
+	digest := sha256.Sum256([]byte(c.Request.URL.Path + "?" + says.Encode()))
+	return store.Form{Key: key, Digest: hex.EncodeToString(digest[:])}, nil
+}
+
+// once does what a form asks for, in one change, and gives back what it made: now, or
+// when it was sent before.
+func (w *site) once(c *gin.Context, do func(ctx context.Context) (string, error)) (string, error) {
+	f, err := sent(c)
+	if err != nil {
+		return "", err
+	}
+	if made, done, err := w.Store.Made(c, f); done || err != nil {
+		return made, err
+	}
+	made, err := do(store.Sent(c, f))
+	if err != nil { // its twin may have been faster
+		if before, done, _ := w.Store.Made(c, f); done {
+			return before, nil
+		}
+	}
+	return made, err
+}
+
+// onceOnly is once for what makes nothing that is led to.
+func (w *site) onceOnly(c *gin.Context, do func(ctx context.Context) error) error {
+	_, err := w.once(c, func(ctx context.Context) (string, error) { return "", do(ctx) })
+	return err
+}
