@@ -116,7 +116,7 @@ func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
 		case 2:
 			w = &write{path: home + "/plans", form: url.Values{"minutes": {fmt.Sprint(5 + number%20)}}}
 		case 3:
-			w = &write{path: record + "/correct", form: url.Values{"by": {"Ada"}, "why": {mark}, "before": {fmt.Sprint(number % 10)}, "after": {"1"}}, page: record, mark: mark}
+			w = &write{path: record + "/correct", form: url.Values{"by": {"Ada"}, "why": {mark}, "was": {fmt.Sprint(1 + number%3000)}, "before": {"2"}, "after": {"1"}}, page: record, mark: mark}
 		}
 		w.form.Set("key", uuid.NewString())
 		all = append(all, w)
@@ -141,6 +141,8 @@ func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
 						for k, v := range corrected {
 							w.form[k] = v
 						}
+						w.form.Set("seconds-1", w.form.Get("was")) // each says something else
+						w.form.Del("was")
 					}
 					status, to := r.post(w.path, w.form)
 					mu.Lock()
