@@ -234,3 +234,25 @@ func TestTapsOnTheBack(t *testing.T) {
 	assert.Empty(t, now().Clearances)
 	assert.ErrorIs(t, s.Tighten(ctx, "nobody", "x"), store.ErrNotFound)
 }
+
+// TestAClockThatGoesBackBlocksNoWarning: what was tested on a day that is by now to come
+// does not stand in the way of a warning sign, and a date to come that is new is refused.
+func TestAClockThatGoesBackBlocksNoWarning(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	id, err := s.AddClient(ctx, client("Ada Test"))
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	require.NoError(t, err)
+	require.NoError(t, s.AddTests(ctx, id, app.Tests{Measures: []limit.Measure{{ID: "breath_seconds", Value: 4}}, Seen: nil}))
+	right := s.Now
+	s.Now = func() time.Time { return right().AddDate(0, 0, -2) }
+	then, err := s.StartVisit(ctx, planID, app.Visit{RedFlags: []string{"saddle_numbness"}, Pain: 3})
+	require.NoError(t, err)
+	assert.Equal(t, app.SendOn, then)
+	row, err := s.Store.Client(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"saddle_numbness"}, row.Client.RedFlags)
+	late := row.Client
+	late.Measures = append(late.Measures, limit.Measure{ID: "plank_hold_s", Value: 20, On: right().AddDate(0, 0, 1).Format(time.DateOnly)})
+	assert.ErrorContains(t, s.ChangeClient(ctx, id, row.Version, late), "in the future")
+}

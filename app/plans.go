@@ -193,7 +193,9 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 			case "add":
 				return true
 			case "swap", "remove", "dose", "lock", "unlock":
-				e.Item, at = i, i
+				if i >= 0 {
+					e.Item, at = i, i
+				}
 				return i >= 0
 			}
 			return false
@@ -268,7 +270,7 @@ func (s *Studio) changePlan(ctx context.Context, id string, revision int, lands 
 	if row.Taught() {
 		return ErrTaught
 	}
-	if row.Gone != "" || row.Revision != revision && (revision > row.Revision || !lands(row.Plan)) {
+	if found := lands(row.Plan); row.Gone != "" || row.Revision != revision && (revision > row.Revision || !found) {
 		return store.ErrChanged
 	}
 	p, what, err := change(row)

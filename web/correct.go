@@ -85,7 +85,9 @@ func readCorrected(c *gin.Context, r formats.Record) (formats.Record, error) {
 		if !ok || seconds < 0 || seconds > 3600 {
 			return r, &formats.Invalid{Path: name, Want: fmt.Sprintf("expected seconds from 0 to 3600, found %q", typed)}
 		}
-		it.Seconds = seconds
+		if typed != fmt.Sprintf("%.0f", it.Seconds) { // as it was shown
+			it.Seconds = seconds
+		}
 		if it.Skipped = it.Repetitions == 0 && it.Seconds == 0; it.Skipped {
 			it.Sets = 0
 		} else if it.Sets == 0 {
