@@ -11,6 +11,7 @@ import (
 
 	"restbend/app"
 	"restbend/core/exercise"
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/demo"
@@ -77,14 +78,14 @@ func TestTheWholeStory(t *testing.T) {
 	assert.Equal(t, "sit_to_stand", row.Plan.Items[at].Variant)
 
 	two := 2
-	told := formats.Record{Format: "restbend.record/1", On: "2026-11-24", Pain: formats.RecordPain{After: &two},
-		Items: []formats.RecordItem{{Variant: "sit_to_stand", Ended: "form"}}}
+	told := lesson.Record{Format: "restbend.record/1", On: "2026-11-24", Pain: lesson.Pain{After: &two},
+		Items: []lesson.Done{{Variant: "sit_to_stand", Ended: "form"}}}
 	recordID, err := s.AddRecord(ctx, planID, told)
 	require.NoError(t, err)
 	again, err := s.AddRecord(ctx, planID, told)
 	require.NoError(t, err)
 	assert.Equal(t, recordID, again, "saving twice leads to the same record")
-	told.Notes, told.Items = "she was tired", []formats.RecordItem{{Variant: "sit_to_stand", Ended: "pain"}}
+	told.Notes, told.Items = "she was tired", []lesson.Done{{Variant: "sit_to_stand", Ended: "pain"}}
 	again, err = s.AddRecord(ctx, planID, told)
 	require.NoError(t, err)
 	assert.Equal(t, recordID, again)
@@ -95,7 +96,7 @@ func TestTheWholeStory(t *testing.T) {
 	assert.Equal(t, "form", corrected.Corrections[0].Was.Items[0].Ended, "which stays beside it")
 	_, err = s.EditPlan(ctx, planID, 1, app.Edit{Kind: "swap", Item: 0, Variant: "hinge_chair"})
 	assert.ErrorIs(t, err, app.ErrTaught)
-	require.NoError(t, s.FollowUp(ctx, recordID, formats.FollowUp{HoursToSettle: 5, Kind: "soreness"}))
+	require.NoError(t, s.FollowUp(ctx, recordID, lesson.FollowUp{HoursToSettle: 5, Kind: "soreness"}))
 	r, err := s.Store.Record(ctx, recordID)
 	require.NoError(t, err)
 	assert.Equal(t, 5.0, r.Record.FollowUp.HoursToSettle)
@@ -158,7 +159,7 @@ func TestRefusalsSaveNothing(t *testing.T) {
 	}
 	_, err = s.AddPlan(ctx, "nobody", app.Wish{}, "2026-11-24", "")
 	assert.ErrorIs(t, err, store.ErrNotFound)
-	assert.ErrorContains(t, s.FollowUp(ctx, "x", formats.FollowUp{HoursToSettle: -1}), "hours to settle")
+	assert.ErrorContains(t, s.FollowUp(ctx, "x", lesson.FollowUp{HoursToSettle: -1}), "hours to settle")
 }
 
 // TestWhatTheBookRefuses are mistakes that only the conditions' descriptions know.
@@ -292,7 +293,7 @@ func TestPlansFromElsewhere(t *testing.T) {
 	assert.ErrorIs(t, err, store.ErrNotFound)
 
 	// Like last time: what was taught comes again, and the next one knows of it.
-	_, err = s.AddRecord(ctx, planID, formats.Record{Format: "restbend.record/1", On: "2026-11-25", Items: []formats.RecordItem{}})
+	_, err = s.AddRecord(ctx, planID, lesson.Record{Format: "restbend.record/1", On: "2026-11-25", Items: []lesson.Done{}})
 	require.NoError(t, err)
 	againID, err := s.CopyLast(ctx, id, app.Wish{}, "2026-11-27", "")
 	require.NoError(t, err)

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"restbend/core/exercise"
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/formats"
@@ -398,7 +399,7 @@ func (j *Judge) Instead(c limit.Client, variant string, on time.Time) *exercise.
 
 // PlanRest plans what is left of a session that a record tells of, for so many
 // minutes.
-func (j *Judge) PlanRest(c limit.Client, w Wish, done formats.Record, minutes int, on time.Time) (plan.Plan, error) {
+func (j *Judge) PlanRest(c limit.Client, w Wish, done lesson.Record, minutes int, on time.Time) (plan.Plan, error) {
 	if p := done.Pain.During; p != nil && w.PainNow == nil && (c.Pain.Now == nil || *p > *c.Pain.Now) {
 		w.PainNow = p // sorer than planned
 	}
@@ -413,9 +414,9 @@ func (j *Judge) PlanRest(c limit.Client, w Wish, done formats.Record, minutes in
 			return plan.Plan{}, &formats.Invalid{Path: fmt.Sprintf("items[%d].variant", i), Want: fmt.Sprintf("%q is not in the library; expected an exercise of it", it.Variant)}
 		}
 		if n := len(r.Done); it.Skipped || n > 0 && r.Done[n-1].Variant == it.Variant {
-			continue // left out, or the other side
+			continue // left out, or another run of sets, or the other side
 		}
-		r.Done = append(r.Done, r.AsDone(v, it.Repetitions, it.Settings))
+		r.Done = append(r.Done, r.AsDone(v, max(1, it.Sets)*it.Repetitions, it.Settings))
 	}
 	return j.planOf(r, assumed), nil
 }

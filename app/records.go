@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/lesson"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -18,7 +19,7 @@ import (
 // AddRecord checks and saves what happened in a session. A plan has one record: saving
 // it again gives back the one that is there, and another account of the same session is
 // kept as a correction of it.
-func (s *Studio) AddRecord(ctx context.Context, planID string, r formats.Record) (string, error) {
+func (s *Studio) AddRecord(ctx context.Context, planID string, r lesson.Record) (string, error) {
 	row, err := s.Store.Plan(ctx, planID)
 	if err != nil {
 		return "", err
@@ -39,7 +40,7 @@ func (s *Studio) AddRecord(ctx context.Context, planID string, r formats.Record)
 
 // checkRecord holds a record against the published schema and the clock, or the day it
 // was planned for where the clock has gone back since.
-func (s *Studio) checkRecord(r formats.Record, planned string) error {
+func (s *Studio) checkRecord(r lesson.Record, planned string) error {
 	b, err := json.Marshal(r)
 	if err != nil {
 		return err
@@ -55,7 +56,7 @@ func (s *Studio) checkRecord(r formats.Record, planned string) error {
 }
 
 // sameAccount says whether two records tell the same of a session.
-func sameAccount(a, b formats.Record) bool {
+func sameAccount(a, b lesson.Record) bool {
 	a.FollowUp, b.FollowUp, a.On, b.On, a.Plan, b.Plan = nil, nil, "", "", "", ""
 	return reflect.DeepEqual(a, b)
 }
@@ -102,7 +103,7 @@ func (s *Studio) AddNote(ctx context.Context, recordID string, n store.Note) err
 }
 
 // FollowUp adds what the client says a day and a half later.
-func (s *Studio) FollowUp(ctx context.Context, recordID string, f formats.FollowUp) error {
+func (s *Studio) FollowUp(ctx context.Context, recordID string, f lesson.FollowUp) error {
 	if f.HoursToSettle < 0 || f.HoursToSettle > 1000 {
 		return &formats.Invalid{Path: "hours to settle", Want: "expected 0 to 1000"}
 	}

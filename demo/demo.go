@@ -9,12 +9,14 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/goccy/go-yaml"
+	"github.com/google/uuid"
 
 	"restbend/app"
-	"restbend/core/exercise"
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/formats"
@@ -128,12 +130,20 @@ func play(ctx context.Context, s *app.Studio, clock *time.Time, now time.Time, c
 		if err != nil {
 			return err
 		}
-		recordID, err := s.AddRecord(ctx, planID, v.record(row.Plan, day(now, v.Day)))
+		if _, refused, err := s.KeepMarks(ctx, planID, v.marks(row.Plan, clock.Add(-time.Hour))); err != nil || len(refused) > 0 {
+			return fmt.Errorf("marks: %w %v", err, refused)
+		}
+		r, err := s.RecordNow(ctx, planID)
+		if err != nil {
+			return err
+		}
+		r.On, r.Notes, r.Pain.After = day(now, v.Day), v.Notes, &v.Pain[1]
+		recordID, err := s.AddRecord(ctx, planID, r)
 		if err != nil {
 			return err
 		}
 		if f := v.Settled; f != nil {
-			if err := s.FollowUp(ctx, recordID, formats.FollowUp{HoursToSettle: f.Hours, Kind: f.Kind, PainNextDay: &f.Next}); err != nil {
+			if err := s.FollowUp(ctx, recordID, lesson.FollowUp{HoursToSettle: f.Hours, Kind: f.Kind, PainNextDay: &f.Next}); err != nil {
 				return err
 			}
 		}
@@ -198,28 +208,21 @@ func (c clientFile) build(now time.Time) (limit.Client, error) {
 	return formats.ReadClient(b, now)
 }
 
-// record is what happened: everything done, but for what the story says.
-func (v sessionFile) record(p plan.Plan, on string) formats.Record {
-	before, after := v.Pain[0], v.Pain[1]
-	r := formats.Record{Format: "restbend.record/1", On: on, Pain: formats.RecordPain{Before: &before, After: &after}, Notes: v.Notes, Items: []formats.RecordItem{}}
-	for _, it := range p.Items {
-		sides := it.Sides
-		if len(sides) == 0 {
-			sides = []string{""}
-		}
-		for _, side := range sides {
-			item := formats.RecordItem{Variant: it.Variant, Name: it.Name, Side: side, Ended: "done", Sets: len(it.Dose.SetSizes()), Seconds: it.Dose.Work(1, p.Breath), Settings: it.Settings}
-			for _, n := range it.Dose.SetSizes() {
-				item.Repetitions += n
+// marks are what happened: everything done, but for what the story says of the last set of
+// an exercise.
+func (v sessionFile) marks(p plan.Plan, at time.Time) []lesson.Mark {
+	out := lesson.AllDone(p)
+	for i := range out {
+		m := &out[i]
+		m.ID, m.At = uuid.NewString(), at.Add(time.Duration(m.ClockS)*time.Second).Format(time.RFC3339)
+		it := p.Items[slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.ID == m.Item })]
+		d := it.Dose.On(m.Side)
+		if how, ok := v.Ended[it.Variant]; ok && m.Side != "right" && m.Set == len(d.SetSizes()) {
+			m.Kind, m.Repetitions, m.Seconds = how, max(1, d.SetSizes()[m.Set-1]/2), d.Hold(0)
+			if how == "pain" {
+				m.Score, m.Where = &v.Pain[1], "low_back"
 			}
-			if e, ok := v.Ended[it.Variant]; ok && side != "right" {
-				item.Ended = e
-			}
-			if it.Dose.Kind == exercise.HoldSeconds && item.Ended == "done" {
-				item.BestHold = it.Dose.Seconds
-			}
-			r.Items = append(r.Items, item)
 		}
 	}
-	return r
+	return out
 }

@@ -31,6 +31,21 @@ func read(name string, b []byte, into any) error {
 	return misfit(json.Unmarshal(b, into))
 }
 
+// ReadPlain reads JSON of no published format: the whole of it first, then every field
+// that is asked for and no other. A refusal is an *Invalid.
+func ReadPlain(b []byte, into any) error {
+	if err := whole(b); err != nil {
+		return err
+	}
+	d := json.NewDecoder(bytes.NewReader(b))
+	d.DisallowUnknownFields()
+	err := d.Decode(into)
+	if field, ok := strings.CutPrefix(fmt.Sprint(err), "json: unknown field "); err != nil && ok {
+		return &Invalid{strings.Trim(field, `"`), "is not a field that is known here"}
+	}
+	return misfit(err)
+}
+
 // misfit turns what the schema let pass and the program cannot hold into a refusal.
 func misfit(err error) error {
 	var kind *json.UnmarshalTypeError

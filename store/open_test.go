@@ -14,9 +14,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
-	"restbend/formats"
 )
 
 // TestWhatIsNotFitIsLeftUntouched: a damaged file, one of a newer version and one of
@@ -136,12 +136,12 @@ func TestLaterIsWhatCameLater(t *testing.T) {
 	row, err := s.Plan(ctx, planID)
 	require.NoError(t, err)
 	require.NoError(t, s.Change(ctx, func(tx *Tx) (err error) {
-		recordID, err = tx.AddRecord(row, formats.Record{On: "2026-11-24"}, at)
+		recordID, err = tx.AddRecord(row, lesson.Record{On: "2026-11-24"}, at)
 		return err
 	}))
 	for i, hours := range []float64{3, 50} { // the clock goes back between the two
 		require.NoError(t, s.Change(ctx, func(tx *Tx) error {
-			return tx.AddToRecord(recordID, "follow_up", formats.FollowUp{HoursToSettle: hours}, at.Add(-time.Duration(i)*48*time.Hour))
+			return tx.AddToRecord(recordID, "follow_up", lesson.FollowUp{HoursToSettle: hours}, at.Add(-time.Duration(i)*48*time.Hour))
 		}))
 	}
 	r, err := s.Record(ctx, recordID)

@@ -128,3 +128,21 @@ INSERT INTO record_additions (id, record_id, kind, doc, at) VALUES (?, ?, ?, ?, 
 
 -- name: additions
 SELECT kind, doc, at FROM record_additions WHERE record_id = ? ORDER BY seq;
+
+-- name: revisions
+SELECT doc FROM plan_revisions WHERE plan_id = ? ORDER BY revision;
+
+-- name: keep_mark
+INSERT INTO marks (id, plan_id, doc, kept_at) VALUES (?, ?, ?, ?);
+
+-- name: mark
+SELECT plan_id, doc FROM marks WHERE id = ?;
+
+-- name: marks
+SELECT doc FROM marks WHERE plan_id = ? ORDER BY seq;
+
+-- name: keep_series
+INSERT INTO series (id, plan_id, doc, kept_at) VALUES (?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET doc = excluded.doc, kept_at = excluded.kept_at;
+
+-- name: series
+SELECT doc FROM series WHERE plan_id = ? ORDER BY kept_at;

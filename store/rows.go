@@ -6,9 +6,9 @@ import (
 	"fmt"
 	"time"
 
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
-	"restbend/formats"
 )
 
 // Client is a client's row.
@@ -260,8 +260,8 @@ type Record struct {
 	PlanID      string
 	ClientID    string
 	On          string
-	Record      formats.Record // as it stands now
-	Corrections []Correction   // in the order in which they came
+	Record      lesson.Record // as it stands now
+	Corrections []Correction  // in the order in which they came
 	Notes       []Note
 	Created     string
 }
@@ -269,11 +269,11 @@ type Record struct {
 // Correction is what somebody put right in a record afterwards, with the record as they
 // left it.
 type Correction struct {
-	By     string         `json:"by"`
-	Why    string         `json:"why"`
-	Record formats.Record `json:"record"`
-	Was    formats.Record `json:"-"` // before it
-	At     string         `json:"-"`
+	By     string        `json:"by"`
+	Why    string        `json:"why"`
+	Record lesson.Record `json:"record"`
+	Was    lesson.Record `json:"-"` // before it
+	At     string        `json:"-"`
 }
 
 // Note is a sentence added to a record afterwards.
@@ -344,7 +344,7 @@ func (s *Store) complete(ctx context.Context, r *Record) error {
 		}
 		switch a.kind {
 		case "follow_up":
-			r.Record.FollowUp = &formats.FollowUp{}
+			r.Record.FollowUp = &lesson.FollowUp{}
 			err = json.Unmarshal([]byte(a.doc), r.Record.FollowUp)
 		case "note":
 			n := Note{At: a.at}
@@ -364,7 +364,7 @@ func (s *Store) complete(ctx context.Context, r *Record) error {
 }
 
 // AddRecord saves what happened in a planned session and marks it taught.
-func (t *Tx) AddRecord(p Plan, r formats.Record, now time.Time) (string, error) {
+func (t *Tx) AddRecord(p Plan, r lesson.Record, now time.Time) (string, error) {
 	doc, err := json.Marshal(r)
 	if err != nil {
 		return "", err
@@ -377,7 +377,7 @@ func (t *Tx) AddRecord(p Plan, r formats.Record, now time.Time) (string, error) 
 	return id, err
 }
 
-// AddToRecord adds a follow_up (formats.FollowUp), a note (Note) or a correction
+// AddToRecord adds a follow_up (lesson.FollowUp), a note (Note) or a correction
 // (Correction) to a record.
 func (t *Tx) AddToRecord(recordID, kind string, v any, now time.Time) error {
 	doc, err := json.Marshal(v)

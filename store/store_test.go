@@ -10,9 +10,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
-	"restbend/formats"
 )
 
 var at = time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
@@ -53,14 +53,14 @@ func TestRoundTrips(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"n"}, p.Plan.Notes)
 	require.NoError(t, s.Change(ctx, func(tx *Tx) (err error) {
-		recordID, err = tx.AddRecord(p, formats.Record{On: "2026-11-24", Notes: "first"}, at)
+		recordID, err = tx.AddRecord(p, lesson.Record{On: "2026-11-24", Notes: "first"}, at)
 		return err
 	}))
 	require.NoError(t, s.Change(ctx, func(tx *Tx) error {
 		if err := tx.AddToRecord(recordID, "note", Note{Text: "second"}, at); err != nil {
 			return err
 		}
-		return tx.AddToRecord(recordID, "follow_up", formats.FollowUp{HoursToSettle: 3}, at)
+		return tx.AddToRecord(recordID, "follow_up", lesson.FollowUp{HoursToSettle: 3}, at)
 	}))
 	require.NoError(t, s.Close())
 

@@ -11,6 +11,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/core/lesson"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -58,7 +59,7 @@ func (w *site) correct(c *gin.Context) {
 }
 
 // readCorrected is the record as the form says it was.
-func readCorrected(c *gin.Context, r formats.Record) (formats.Record, error) {
+func readCorrected(c *gin.Context, r lesson.Record) (lesson.Record, error) {
 	var err error
 	for _, p := range []struct {
 		field, words string
@@ -108,12 +109,12 @@ type was struct {
 
 // correctedItem is one exercise and side of a record with what was corrected of it.
 type correctedItem struct {
-	formats.RecordItem
-	Done, How was
+	lesson.Done
+	Much, How was
 }
 
 // history is a value through the corrections of a record.
-func history(r store.Record, value func(formats.Record) string) was {
+func history(r store.Record, value func(lesson.Record) string) was {
 	w := was{Now: value(r.Record)}
 	for i, k := range r.Corrections {
 		before, after := value(k.Was), w.Now
@@ -131,42 +132,40 @@ func history(r store.Record, value func(formats.Record) string) was {
 func correctedItems(r store.Record) []correctedItem {
 	var out []correctedItem
 	for i, it := range r.Record.Items {
-		of := func(value func(formats.RecordItem) string) was {
-			return history(r, func(x formats.Record) string {
+		of := func(value func(lesson.Done) string) was {
+			return history(r, func(x lesson.Record) string {
 				if i >= len(x.Items) {
 					return "–"
 				}
 				return value(x.Items[i])
 			})
 		}
-		out = append(out, correctedItem{it, of(doneWords), of(func(it formats.RecordItem) string { return endWords(it.Ended) })})
+		out = append(out, correctedItem{it, of(muchWords), of(func(it lesson.Done) string { return endWords(it.Ended) })})
 	}
 	return out
 }
 
-// doneWords say how much was done.
-func doneWords(it formats.RecordItem) string {
-	switch {
-	case it.Skipped:
-		return "–"
-	case it.Repetitions > 1:
-		return fmt.Sprintf("%d in %.0f s", it.Repetitions, it.Seconds)
+// muchWords say how much was done, without how it ended.
+func muchWords(d lesson.Done) string {
+	d.Pain = nil
+	if d.Ended != "done" {
+		d.Ended = "done"
 	}
-	return fmt.Sprintf("%.0f s", it.Seconds)
+	return doneWords(d)
 }
 
 // painWas are the pain figures of a record with what stood before.
 func painWas(r store.Record) map[string]was {
-	of := func(value func(formats.RecordPain) *int) was {
-		return history(r, func(x formats.Record) string {
+	of := func(value func(lesson.Pain) *int) was {
+		return history(r, func(x lesson.Record) string {
 			if v := value(x.Pain); v != nil {
 				return strconv.Itoa(*v)
 			}
 			return "not said"
 		})
 	}
-	return map[string]was{"Before": of(func(p formats.RecordPain) *int { return p.Before }), "During": of(func(p formats.RecordPain) *int { return p.During }),
-		"After": of(func(p formats.RecordPain) *int { return p.After })}
+	return map[string]was{"Before": of(func(p lesson.Pain) *int { return p.Before }), "During": of(func(p lesson.Pain) *int { return p.During }),
+		"After": of(func(p lesson.Pain) *int { return p.After })}
 }
 
 // addNote adds a sentence to a record.

@@ -22,7 +22,7 @@ const maxBody = 256 << 10
 
 // policy lets the page load only what the program itself serves: no inline
 // script or style, nothing evaluated, no frames.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 // guard is what every request passes: an id for the log, the security headers,
 // a known Host, a body limit and a friendly page if a handler panics.
@@ -51,11 +51,14 @@ func guard(log *slog.Logger) gin.HandlerFunc {
 			fail(c, http.StatusForbidden, "This page was asked for under a foreign name. There are no accounts yet, so Rest Bend answers only on this machine: open http://127.0.0.1 with its port.")
 			return
 		}
-		if c.Request.ContentLength > maxBody {
+		most := int64(maxBody)
+		if c.ContentType() == "application/json" {
+			most = maxMarks
+		} else if c.Request.ContentLength > most {
 			fail(c, http.StatusRequestEntityTooLarge, "What was sent is too large. Nothing was saved; expected at most 256 KB.")
 			return
 		}
-		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 		c.Next()
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"net/http"
 	"path"
+	"slices"
 	"strings"
 	"time"
 
@@ -83,7 +84,15 @@ func (p *pages) functions() template.FuncMap {
 		},
 		"studio": func() string { return p.w.Store.Setting(context.Background(), "studio") },
 		"mark":   func(v exercise.Verdict) template.HTML { return template.HTML(draw.SVGMark(string(v))) },
-		"list":   func(v ...any) []any { return v },
+		"dict": func(v ...any) map[string]any {
+			out := map[string]any{}
+			for i := 0; i+1 < len(v); i += 2 {
+				out[v[i].(string)] = v[i+1] // templates name their fields
+			}
+			return out
+		},
+		"list": func(v ...any) []any { return v },
+		"has":  func(of []any, x string) bool { return slices.Contains(of, any(x)) },
 	}
 }
 

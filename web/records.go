@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/core/lesson"
 	"restbend/draw"
 	"restbend/formats"
 	"restbend/store"
@@ -100,8 +101,8 @@ func (w *site) followUp(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/records/"+c.Param("id"))
 }
 
-func readFollowUp(c *gin.Context) (formats.FollowUp, error) {
-	var f formats.FollowUp
+func readFollowUp(c *gin.Context) (lesson.FollowUp, error) {
+	var f lesson.FollowUp
 	n, ok := readNumber(c.PostForm("hours"))
 	if !ok {
 		return f, &formats.Invalid{Path: "hours to settle", Want: "expected a number of hours, 0 when there was nothing"}

@@ -22,6 +22,7 @@ type site struct {
 	figures *figures
 	assets  *assets
 	pages   *pages
+	hub     *hub
 	texts   map[string]string // of each variant, for a search by words
 }
 
@@ -31,7 +32,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the static files: %w", err)
 	}
-	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, texts: shelfText(s.Library.Families)}
+	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families)}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}
@@ -98,6 +99,18 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/plans/:id/teach", w.teach)
 	r.GET("/plans/:id/film/:item", w.film)
 	r.GET("/plans/:id/wrap-up", w.wrapUp)
+	r.GET("/plans/:id/lesson", w.lessonNow)
+	r.POST("/plans/:id/within", w.within)
+	r.GET("/plans/:id/marks", w.marks)
+	r.POST("/plans/:id/marks", w.addMarks)
+	r.POST("/plans/:id/series", w.addSeries)
+	r.GET("/plans/:id/follow", w.follow)
+	r.POST("/plans/:id/stands", w.stands)
+	r.POST("/plans/:id/order", w.order)
+	r.GET("/plans/:id/screen", w.secondScreen)
+	r.GET("/plans/:id/remote", w.remote)
+	r.GET("/plans/:id/record", w.recordNow)
+	r.GET("/worker.js", w.worker)
 	r.POST("/plans/:id/record", w.addRecord)
 	r.POST("/templates/:id/forget", w.forgetTemplate)
 	r.POST("/templates/:id/keep", w.keepTemplate)

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"crypto/sha256"
 	"embed"
 	"encoding/hex"
@@ -43,6 +44,18 @@ func newAssets() (*assets, error) {
 
 // url is the address of a static file.
 func (a *assets) url(name string) string { return "/static/" + a.hash + "/" + name }
+
+// worker serves the script that keeps lessons for when there is no connection; it is
+// asked for anew each time, under an address that does not change.
+func (w *site) worker(c *gin.Context) {
+	b, err := fs.ReadFile(w.assets.files, "js/worker.js")
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Header("Cache-Control", "no-cache")
+	c.Data(http.StatusOK, "text/javascript; charset=utf-8", bytes.ReplaceAll(b, []byte("HASH"), []byte(w.assets.hash)))
+}
 
 func (a *assets) serve(c *gin.Context) {
 	name := strings.TrimPrefix(path.Clean(c.Param("path")), "/")

@@ -166,7 +166,7 @@ func TestStory(t *testing.T) {
 
 	// Teach with the keyboard: start, a mark, and on to the end.
 	b.open(srv.URL + plan + "/teach")
-	b.until(`document.getElementById("t-next").innerText !== ""`)
+	b.until(`document.getElementById("t-next").innerText !== "" && document.getElementById("teach").dataset.heard === "yes"`)
 	first := b.text("#t-count")
 	b.do(chromedp.KeyEvent(" "))
 	b.until(fmt.Sprintf(`document.getElementById("t-count").innerText !== %q`, first))
@@ -176,6 +176,7 @@ func TestStory(t *testing.T) {
 	b.do(chromedp.KeyEvent("f"))
 	b.until(`document.getElementById("t-mark").innerText.startsWith("Form broke: ")`)
 	b.open(srv.URL + plan + "/teach") // a closed lid loses nothing
+	b.until(`document.getElementById("teach").dataset.heard === "yes"`)
 	b.until(`document.getElementById("t-place").innerText.match(/, [23] of /)`)
 	for range 40 {
 		if strings.Contains(read[string](b, `location.pathname`), "wrap-up") {
@@ -185,10 +186,11 @@ func TestStory(t *testing.T) {
 		time.Sleep(30 * time.Millisecond)
 	}
 	b.until(`location.pathname.endsWith("wrap-up") && document.querySelector("form.wrap")`)
-	b.until(`[...document.querySelectorAll("form.wrap select")].some(s => s.value === "form")`)
-	b.do(chromedp.Click(`form.wrap button[type=submit]`))
+	b.until(`document.querySelector(".wrap-items").innerText.includes("then form broke")`)
+	b.do(chromedp.SetValue(`form.wrap select`, "shaking"), chromedp.Click(`form.wrap button[type=submit]`))
 	b.until(`document.querySelector(".refusal")?.innerText.includes("Pain after: is needed")`)
-	assert.True(t, read[bool](b, `[...document.querySelectorAll("form.wrap select")].some(s => s.value === "form")`), "the marks are still there")
+	assert.Equal(t, "shaking", read[string](b, `document.querySelector("form.wrap select").value`), "what was changed is still there")
+	_ = read[any](b, `document.querySelector("form.wrap select").value = "as"; 0`)
 	b.do(chromedp.SendKeys(`input[name=after]`, "1"), chromedp.SendKeys(`textarea[name=notes]`, "Stood well."), chromedp.Click(`form.wrap button[type=submit]`))
 	b.until(`document.querySelector("table.done")`)
 	assert.Contains(t, b.text("table.done"), "form broke")
@@ -211,9 +213,10 @@ func TestTheFigureMoves(t *testing.T) {
 	plan := planned(t, s, "Odette")
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/plans/" + plan.ID + "/teach")
-	beat := read[int](b, `beatsOf(JSON.parse(document.getElementById("lesson").textContent)).beats.findIndex(b => b.unit === "repetitions" && b.n === 2)`)
+	beat := read[int](b, `JSON.parse(document.getElementById("lesson").textContent).beats.findIndex(b => b.unit === "repetitions" && b.n === 2)`)
+	beatItem := read[string](b, fmt.Sprintf(`JSON.parse(document.getElementById("lesson").textContent).beats[%d].id`, beat))
 	b.open(srv.URL + "/clients")
-	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.marks.%s", JSON.stringify({beat: %d, spent: 0, ended: {}, swap: false})); 0`, plan.ID, beat))
+	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.lesson.%s", JSON.stringify({beat: %d, spent: 0, elapsed: 60, id: %q})); 0`, plan.ID, beat, beatItem))
 	b.open(srv.URL + "/plans/" + plan.ID + "/teach")
 	_ = read[any](b, `window.seen = new Set(); new MutationObserver(() => seen.add(document.getElementById("t-figure").src)).observe(document.getElementById("t-figure"), {attributes: true}); 0`)
 	b.do(chromedp.KeyEvent(" "))
@@ -310,9 +313,10 @@ func TestScreenshots(t *testing.T) {
 	}
 	// Put the lesson into the third hold of its first long hold.
 	b.open(srv.URL + "/plans/" + held.ID + "/teach")
-	beat := read[int](b, `beatsOf(JSON.parse(document.getElementById("lesson").textContent)).beats.findIndex(b => b.unit === "holds" && b.n === 3)`)
+	beat := read[int](b, `JSON.parse(document.getElementById("lesson").textContent).beats.findIndex(b => b.unit === "holds" && b.n === 3)`)
+	beatItem := read[string](b, fmt.Sprintf(`JSON.parse(document.getElementById("lesson").textContent).beats[%d].id`, beat))
 	b.open(srv.URL + "/clients")
-	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.marks.%s", JSON.stringify({beat: %d, spent: 2.4, ended: {}, swap: false})); 0`, held.ID, beat))
+	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.lesson.%s", JSON.stringify({beat: %d, spent: 2.4, elapsed: 300, id: %q})); 0`, held.ID, beat, beatItem))
 	b.open(srv.URL + "/plans/" + held.ID + "/teach")
 	b.picture("teach")
 	b.do(chromedp.KeyEvent("d"))

@@ -2,62 +2,79 @@ package web
 
 import (
 	"context"
-	"errors"
-	"fmt"
 	"net/http"
-	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
 	"restbend/core/exercise"
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/draw"
-	"restbend/formats"
 	"restbend/store"
 )
 
-// lesson is what the teaching page's script works from.
-type lesson struct {
-	Plan   string       `json:"plan"`
-	Client string       `json:"client"`
-	Breath float64      `json:"breath"`
-	Items  []lessonItem `json:"items"`
+// teaching is what the teaching page's script works from.
+type teaching struct {
+	Plan     string        `json:"plan"`
+	Revision int           `json:"revision"`
+	Client   string        `json:"client"`
+	Breath   float64       `json:"breath"`
+	Items    []teachItem   `json:"items"`
+	Beats    []lesson.Beat `json:"beats"` // the whole timetable
+	Total    float64       `json:"total"` // seconds
+	Marks    []lesson.Mark `json:"marks"` // kept so far
+	Places   []app.Choice  `json:"places"`
+	Stop     string        `json:"stop"`
+	Call     string        `json:"call"`
 }
 
-type lessonItem struct {
-	Name     string        `json:"name"`
-	Variant  string        `json:"variant"`
-	Position string        `json:"position"`
-	Sides    []string      `json:"sides"`
-	Means    string        `json:"means"`
-	Kind     string        `json:"kind"`
-	Parts    []lessonPart  `json:"parts"`  // one for each side, or one
-	Uneven   bool          `json:"uneven"` // the sides differ
-	Rest     float64       `json:"rest"`   // after a set
-	Turn     float64       `json:"turn"`   // between the sides
-	Change   float64       `json:"change"`
-	End      float64       `json:"end"`
-	Cues     []string      `json:"cues"`
-	Breath   string        `json:"breathCue"`
-	SetUp    string        `json:"setUp"`
-	Adapt    []string      `json:"adapt"`
-	Dose     string        `json:"dose"`
-	Stop     []string      `json:"stop"`
-	Steps    []plan.Step   `json:"steps"`
-	Figures  lessonFigures `json:"figures"`
+type teachItem struct {
+	ID         string           `json:"id"`
+	Name       string           `json:"name"`
+	Variant    string           `json:"variant"`
+	Position   string           `json:"position"`
+	Sides      []string         `json:"sides"`
+	Means      string           `json:"means"`
+	Kind       string           `json:"kind"`
+	Uneven     bool             `json:"uneven"` // the sides differ
+	Cues       []string         `json:"cues"`
+	Breath     string           `json:"breathCue"`
+	SetUp      string           `json:"setUp"`
+	Adapt      []string         `json:"adapt"`
+	Dose       string           `json:"dose"`
+	Stop       []string         `json:"stop"`
+	Faults     []exercise.Fault `json:"faults"`
+	Steps      []plan.Step      `json:"steps"`
+	Figures    lessonFigures    `json:"figures"`
+	Easier     []teachStep      `json:"easier"`
+	Harder     []teachStep      `json:"harder"`
+	Swaps      []teachStep      `json:"swaps"`
+	Complaints []teachComplaint `json:"complaints"`
 }
 
-// lessonPart is the dose on one side.
-type lessonPart struct {
-	Sets    []int     `json:"sets"`
-	Seconds float64   `json:"seconds"`
-	Breaths int       `json:"breaths"`
-	Holds   []float64 `json:"holds"` // that grow; empty when they are alike
+// teachStep is another exercise to go to, or why that is barred.
+type teachStep struct {
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Barred string `json:"barred,omitempty"`
+}
+
+// teachComplaint is what to try, in order, where the exercise is felt in a place.
+type teachComplaint struct {
+	Where string             `json:"where"`
+	Words string             `json:"words"`
+	Steps []teachComplaintDo `json:"steps"`
+}
+
+type teachComplaintDo struct {
+	Do     string `json:"do"`
+	Text   string `json:"text"`
+	To     string `json:"to,omitempty"` // an exercise to go to
+	Barred string `json:"barred,omitempty"`
 }
 
 type lessonFigures struct {
@@ -65,51 +82,103 @@ type lessonFigures struct {
 }
 
 func (w *site) teach(c *gin.Context) {
-	row, client, ok := w.planAndClient(c)
+	row, client, r, ok := w.planAndRequest(c)
 	if !ok {
 		return
 	}
 	if row.Taught() {
-		r, err := w.Store.RecordOfPlan(c, row.ID)
-		if err != nil {
-			w.refused(c, err)
-			return
-		}
-		c.Redirect(http.StatusSeeOther, "/records/"+r.ID)
+		w.toRecord(c, row)
 		return
 	}
 	if stop := w.warning(client); stop != "" {
 		fail(c, http.StatusUnprocessableEntity, stop)
 		return
 	}
-	l := lesson{Plan: row.ID, Client: firstName(client.Client.Name), Breath: row.Plan.Breath}
-	for i, it := range row.Plan.Items {
-		item := lessonItem{Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
-			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0,
-			Change: it.SecondsChange, Cues: it.Cues, Breath: it.BreathCue, SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
-			Figures: w.lessonFigures(it)}
-		sides := it.Sides
-		if len(sides) == 0 {
-			sides = []string{""}
-		}
-		for _, side := range sides {
-			d := it.Dose.On(side)
-			item.Parts = append(item.Parts, lessonPart{d.SetSizes(), d.Seconds, d.Breaths, slices.Concat(d.SecondsByRepetition)})
-		}
-		item.Rest, item.Turn = it.Rests()
-		if item.Turn > 0 {
-			item.Change -= plan.SideSeconds * float64(len(sides)-1)
-		}
-		if i == len(row.Plan.Items)-1 {
-			item.End = row.Plan.ComingUp(it.EndPosition)
-			item.Change -= item.End
-		}
+	t, err := w.teaching(c, row, client, r)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(w.Limits(client.Client, w.Today()), false), "Row": row, "Client": client, "Lesson": t, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
+}
+
+// toRecord leads to the record of a plan that was taught.
+func (w *site) toRecord(c *gin.Context, row store.Plan) {
+	r, err := w.Store.RecordOfPlan(c, row.ID)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/records/"+r.ID)
+}
+
+// teaching is a plan as the page teaches it.
+func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client, r plan.Request) (teaching, error) {
+	t := teaching{Plan: row.ID, Revision: row.Revision, Client: firstName(client.Client.Name), Breath: row.Plan.Breath, Beats: lesson.Beats(row.Plan), Total: row.Plan.SecondsTotal,
+		Items: []teachItem{}, Stop: app.WhenToStop, Call: app.WhenToCall}
+	for _, where := range exercise.ComplaintPlaces {
+		t.Places = append(t.Places, app.Choice{Value: where, Words: strings.ReplaceAll(where, "_", " ")})
+	}
+	marks, err := w.Store.Marks(ctx, row.ID)
+	if err != nil {
+		return t, err
+	}
+	t.Marks = append([]lesson.Mark{}, marks...)
+	lib := w.PlanLibrary()
+	for _, it := range row.Plan.Items {
+		item := teachItem{ID: it.ID, Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
+			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0, Cues: it.Cues, Breath: it.BreathCue, Faults: append([]exercise.Fault{}, it.Faults...),
+			SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
+			Figures: w.lessonFigures(it), Swaps: []teachStep{}, Complaints: []teachComplaint{}}
 		for _, a := range it.Adaptations {
 			item.Adapt = append(item.Adapt, a.Text)
 		}
-		l.Items = append(l.Items, item)
+		easier, harder := plan.Neighbours(lib, it.Variant)
+		item.Easier, item.Harder = teachSteps(w.rungSteps(r, easier)), teachSteps(w.rungSteps(r, harder))
+		for _, a := range plan.Alternatives(r, lib, it) {
+			if len(item.Swaps) < 4 && a.Judged.Verdict != exercise.Avoid {
+				item.Swaps = append(item.Swaps, teachStep{ID: a.Variant.ID, Name: a.Variant.Name})
+			}
+		}
+		if v := w.Library.Variant(it.Variant); v != nil {
+			item.Complaints = w.complaints(r, v)
+		}
+		t.Items = append(t.Items, item)
 	}
-	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(w.Limits(client.Client, w.Today()), false), "Row": row, "Client": client, "Lesson": l, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
+	return t, nil
+}
+
+func teachSteps(of []rungStep) []teachStep {
+	out := []teachStep{}
+	for _, s := range of {
+		out = append(out, teachStep{s.ID, s.Name, s.Barred})
+	}
+	return out
+}
+
+// complaints are the complaint paths of an exercise, with what of them is barred here.
+func (w *site) complaints(r plan.Request, v *exercise.Variant) []teachComplaint {
+	out := []teachComplaint{}
+	for _, k := range v.Complaints {
+		path := teachComplaint{Where: k.Where, Words: strings.ReplaceAll(k.Where, "_", " "), Steps: []teachComplaintDo{}}
+		for _, s := range k.Steps {
+			do := teachComplaintDo{Do: s.Do, Text: s.Text}
+			if to := w.Library.Variant(s.To); to != nil && (s.Do == "rung" || s.Do == "swap") {
+				if !plan.Offers(r, w.PlanLibrary(), to) {
+					continue // not in this place
+				}
+				if do.To = to.ID; do.Text == "" {
+					do.Text = to.Name
+				}
+				if j := plan.Judge(r, to); j.Verdict == exercise.Avoid {
+					do.Barred = j.Reasons[0].Text
+				}
+			}
+			path.Steps = append(path.Steps, do)
+		}
+		out = append(out, path)
+	}
+	return out
 }
 
 // withSentence says what an exercise is done with, after its set-up.
@@ -199,142 +268,4 @@ func (w *site) planAndRequest(c *gin.Context) (store.Plan, store.Client, plan.Re
 		return row, client, r, false
 	}
 	return row, client, r, true
-}
-
-// wrapRow is one exercise and side in the wrap-up form.
-type wrapRow struct {
-	Field string
-	Item  plan.Item
-	Side  string
-	Thumb Figure
-	Ended string
-}
-
-type endedWord struct{ ID, Words string }
-
-// endWords says how a set ended.
-func endWords(id string) string {
-	for _, e := range endedWords {
-		if e.ID == id {
-			return e.Words
-		}
-	}
-	return id
-}
-
-var endedWords = []endedWord{{"done", "all of it, clean"}, {"form", "form broke"}, {"pain", "pain"}, {"shaking", "shaking"},
-	{"soreness", "soreness"}, {"tingling", "tingling"}, {"cramp", "cramp"}, {"choice", "left out or cut short"}}
-
-func wrapRows(w *site, p plan.Plan) []wrapRow {
-	var out []wrapRow
-	for i, it := range p.Items {
-		sides := it.Sides
-		if len(sides) == 0 {
-			sides = []string{""}
-		}
-		for _, s := range sides {
-			field := fmt.Sprintf("%d", i+1)
-			if s != "" {
-				field += "-" + s
-			}
-			out = append(out, wrapRow{field, it, s, w.figures.get(w.figures.item(it)), "done"})
-		}
-	}
-	return out
-}
-
-func (w *site) wrapUp(c *gin.Context) {
-	row, client, ok := w.planAndClient(c)
-	if !ok {
-		return
-	}
-	if row.Taught() {
-		w.teach(c) // leads to the record
-		return
-	}
-	w.showWrapUp(c, http.StatusOK, row, client, "")
-}
-
-func (w *site) showWrapUp(c *gin.Context, status int, row store.Plan, client store.Client, refusal string) {
-	rows := wrapRows(w, row.Plan)
-	for i := range rows {
-		if v := c.PostForm("ended-" + rows[i].Field); v != "" {
-			rows[i].Ended = v
-		}
-	}
-	before := c.PostForm("before")
-	if before == "" {
-		before = strconv.Itoa(row.Plan.PainNow)
-	}
-	w.pages.render(c, status, "wrapup", gin.H{"Row": row, "Client": client, "Rows": rows, "Ended": endedWords, "Before": before,
-		"After": c.PostForm("after"), "Notes": c.PostForm("notes"), "Refusal": refusal})
-}
-
-func (w *site) addRecord(c *gin.Context) {
-	row, client, ok := w.planAndClient(c)
-	if !ok {
-		return
-	}
-	r, err := w.readRecord(c, row)
-	var id string
-	if err == nil {
-		id, err = w.once(c, func(ctx context.Context) (string, error) { return w.AddRecord(ctx, row.ID, r) })
-	}
-	var invalid *formats.Invalid
-	if errors.As(err, &invalid) {
-		_, sentence := w.sentence(c, err)
-		w.showWrapUp(c, http.StatusUnprocessableEntity, row, client, sentence)
-		return
-	}
-	if err != nil {
-		w.refused(c, err)
-		return
-	}
-	c.Redirect(http.StatusSeeOther, "/records/"+id)
-}
-
-func (w *site) readRecord(c *gin.Context, row store.Plan) (formats.Record, error) {
-	r := formats.Record{Format: "restbend.record/1", Plan: row.ID, On: w.Today().Format(time.DateOnly), Notes: strings.TrimSpace(c.PostForm("notes")), Items: []formats.RecordItem{}}
-	var err error
-	if r.Pain.Before, err = painField(c, "before", "pain before"); err != nil {
-		return r, err
-	}
-	if r.Pain.After, err = painField(c, "after", "pain after"); err != nil {
-		return r, err
-	}
-	if r.Pain.After == nil {
-		return r, &formats.Invalid{Path: "pain after", Want: "is needed, 0 to 10: ask before the client leaves"}
-	}
-	for _, x := range wrapRows(w, row.Plan) {
-		item := formats.RecordItem{Variant: x.Item.Variant, Name: x.Item.Name, Side: x.Side, Ended: c.PostForm("ended-" + x.Field)}
-		if item.Ended == "" {
-			item.Ended = "done"
-		}
-		if item.Ended == "choice" {
-			item.Skipped = true
-		} else {
-			item.Sets, item.Settings = len(x.Item.Dose.SetSizes()), x.Item.Settings
-			for _, n := range x.Item.Dose.SetSizes() {
-				item.Repetitions += n
-			}
-			item.Seconds = x.Item.Dose.Work(1, row.Plan.Breath)
-			if x.Item.Dose.Kind == exercise.HoldSeconds && item.Ended == "done" {
-				item.BestHold = x.Item.Dose.Seconds
-			}
-		}
-		r.Items = append(r.Items, item)
-	}
-	return r, nil
-}
-
-func painField(c *gin.Context, field, words string) (*int, error) {
-	v := strings.TrimSpace(c.PostForm(field))
-	if v == "" {
-		return nil, nil
-	}
-	n, err := strconv.Atoi(v)
-	if err != nil || n < 0 || n > 10 {
-		return nil, &formats.Invalid{Path: words, Want: fmt.Sprintf("expected a whole number from 0 to 10, found %q", v)}
-	}
-	return &n, nil
 }

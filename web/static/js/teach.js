@@ -1,47 +1,76 @@
 "use strict";
-// Runs a lesson: the count, the cue, the side, what is next. Where it stands and
-// every mark are kept in this browser at each step, so that a closed lid or a
-// lost connection loses nothing.
+// Runs a lesson: the count, the cue, the side, what is next. The timetable comes from the
+// server; this page only walks along it. Every mark goes to the browser's own store first
+// and to the server until it is acknowledged.
 (() => {
   const root = document.getElementById("teach");
   const $ = (id) => document.getElementById(id);
-  const lesson = JSON.parse($("lesson").textContent);
-  const { beats, total } = beatsOf(lesson);
-  const key = "restbend.marks." + lesson.plan;
-  let state = { beat: 0, spent: 0, ended: {}, swap: false };
-  try { state = { ...state, ...JSON.parse(localStorage.getItem(key)) }; } catch { /* nothing kept */ }
-  state.beat = Math.min(Math.max(0, state.beat | 0), beats.length - 1);
-  let running = false, last = 0, shown = "";
+  let lesson = JSON.parse($("lesson").textContent), beats = lesson.beats;
+  const plan = lesson.plan, key = "restbend.lesson." + plan;
+  // beat and spent: where the lesson stands; elapsed: seconds of the lesson's own clock.
+  let state = { beat: 0, spent: 0, elapsed: 0, swap: "", begun: false };
+  let running = false, ahead = 0, anchor = 0, shown = "", said = null, filming = null, added = 0;
+  const marks = new Map(lesson.marks.map((m) => [m.id, m]));
+  const wants = { sound: false, speak: false };
 
-  const save = () => { try { localStorage.setItem(key, JSON.stringify(state)); } catch { /* private window: marks last as long as the page */ } };
   const clock = (s) => { s = Math.max(0, Math.round(s)); return Math.floor(s / 60) + ":" + String(s % 60).padStart(2, "0"); };
   const beat = () => beats[state.beat];
   const item = () => lesson.items[beat().item];
-  // Swapping sides turns the order of left and right for the exercise at hand.
-  const sideOf = (b) => !b.side ? "" : state.swap === b.item ? (b.side === "left" ? "right" : "left") : b.side;
+  const sideOf = (b) => !b.side ? "" : state.swap === b.id ? (b.side === "left" ? "right" : "left") : b.side;
+  const firstOf = (i) => beats.findIndex((b) => b.item === i);
+  const save = () => { try { localStorage.setItem(key, JSON.stringify({ ...state, id: beat().id, was: Date.now() })); } catch { /* private window */ } };
+
+  // Where a lesson was left: in this browser, else after the last set that is marked done.
+  function restore() {
+    let kept = null;
+    try { kept = JSON.parse(localStorage.getItem(key)); } catch { /* nothing kept */ }
+    const latest = [...marks.values()].reduce((m, x) => Math.max(m, x.clock_s), 0);
+    if (kept && kept.elapsed >= latest - 60) {
+      state = { ...state, ...kept };
+      if (!beats[state.beat] || beats[state.beat].id !== kept.id) { state.beat = Math.max(0, beats.findIndex((b) => b.id === kept.id)); state.spent = 0; }
+    } else {
+      let at = 0;
+      for (const m of marks.values()) {
+        if (!["set_done", "form", "pain", "shaking", "soreness", "tingling", "cramp", "skipped"].includes(m.kind)) continue;
+        beats.forEach((b, i) => { if (b.id === m.item && (!m.side || !b.side || b.side === m.side) && (!m.set || b.set <= m.set)) at = Math.max(at, i + 1); });
+      }
+      state.beat = Math.min(at, beats.length - 1); state.elapsed = latest; state.begun = marks.size > 0;
+    }
+    state.beat = Math.min(Math.max(0, state.beat | 0), beats.length - 1);
+  }
+
+  function mark(kind, more = {}) {
+    const b = beat(), it = item();
+    const m = { id: crypto.randomUUID(), item: it.id, variant: it.variant, side: sideOf(b), set: b.set || 0, kind, at: new Date(Date.now() + ahead).toISOString(), clock_s: Math.round(state.elapsed * 10) / 10, ...more };
+    for (const k of Object.keys(m)) if (m[k] === "" || m[k] === undefined) delete m[k];
+    marks.set(m.id, m);
+    Outbox.mark(plan, m);
+    return m;
+  }
+  // say tells what was noted, with an undo for ten seconds.
+  function say(words, undo) {
+    clearTimeout(said?.timer);
+    said = { undo, timer: setTimeout(() => { $("t-said").hidden = true; said = null; }, 10000) };
+    $("t-mark").textContent = words; $("t-undo").hidden = !undo; $("t-said").hidden = false;
+  }
+  function takeBack() {
+    if (!said?.undo) return;
+    const back = said.undo; clearTimeout(said.timer); said = null; back();
+    $("t-said").hidden = true; shown = ""; save(); show();
+  }
+  const undoOf = (ms, was) => () => { for (const m of ms) mark("corrected", { item: "", variant: "", side: "", set: 0, of: m.id, void: true }); state = { ...state, beat: was.beat, spent: was.spent }; };
 
   function show() {
-    const b = beat(), it = item(), side = sideOf(b);
-    const left = b.seconds - state.spent;
-    $("t-left").textContent = clock(total - b.at - state.spent);
-    const holding = b.kind === "work" && b.unit === "holds";
-    let count, of, unit;
-    if (b.kind !== "work") { count = Math.ceil(left); of = "seconds"; unit = b.label; }
-    else if (holding) { count = Math.ceil(left); of = "of " + b.seconds; unit = "seconds, keep breathing"; }
-    else if (b.unit === "seconds") { count = Math.ceil(left); of = "seconds"; unit = "sides in turn"; }
-    else {
-      count = b.n; of = "of " + b.of + " " + b.unit;
-      const way = b.unit === "breaths" ? (state.spent < b.seconds / 2 ? "in" : "out") : breathAt(it.steps, state.spent);
-      unit = way === "free" ? "easy breath" : "breathe " + way;
-    }
-    $("t-count").textContent = count; $("t-of").textContent = of; $("t-unit").textContent = unit;
-    pacer(b, it);
+    const b = beat(), it = item(), side = sideOf(b), c = countOf(b, it, state.spent);
+    $("t-left").textContent = clock(lesson.total - b.at - state.spent + added);
+    $("t-count").textContent = c.count; $("t-of").textContent = c.of; $("t-unit").textContent = c.unit;
+    drawPacer($("t-pacer"), b, state.spent);
     for (const now of document.querySelectorAll(".t-ribbon .ribbon-now")) {
       const box = now.ownerSVGElement.viewBox.baseVal;
-      now.setAttribute("x", 18 + (box.width - 38) * (b.at + state.spent) / total - 3);
+      now.setAttribute("x", 18 + (box.width - 38) * (b.at + Math.min(state.spent, b.seconds)) / lesson.total - 3);
     }
-    if (filming && b.kind === "work") roll(b);
-    const stamp = [state.beat, state.swap, root.classList.contains("is-dark"), b.kind === "work" && state.spent < b.seconds / 2].join();
+    if (filming && b.kind === "work") picture(stillAt(filming, b, state.spent));
+    const stamp = [state.beat, state.swap, it.variant, root.classList.contains("is-dark"), b.kind === "work" && state.spent < b.seconds / 2].join();
     if (stamp === shown) return;
     shown = stamp;
     $("t-name").textContent = it.name;
@@ -49,140 +78,315 @@
     $("t-side").hidden = !side; $("t-side").className = "t-side is-" + side;
     $("t-side").textContent = side ? side + " · " + it.means : "";
     const cues = [...it.cues, it.breathCue];
-    $("t-cue").textContent = b.kind === "change" && b.label === "get ready" ? it.setUp : b.kind === "change" ? "Come up slowly, by the side." : b.kind === "rest" ? "Let go. Easy breath." : cues[((b.n || 1) - 1 + b.set) % cues.length];
+    const cue = b.kind === "change" && b.label === "get ready" ? it.setUp : b.kind === "change" ? "Come up slowly, by the side." : b.kind === "rest" ? "Let go. Easy breath." : cues[((b.n || 1) - 1 + b.set - 1) % cues.length];
+    if ($("t-cue").textContent !== cue) { $("t-cue").textContent = cue; speak(cue); }
     $("t-cue").classList.toggle("is-long", b.kind === "change");
     $("t-adapt").textContent = it.adapt.join("; ");
     $("t-stop").textContent = it.stop.length ? "Stop: " + it.stop.join("; ") : "";
-    $("t-set").textContent = b.sets > 1 ? "set " + (b.set + 1) + " of " + b.sets : "";
+    $("t-set").textContent = b.sets > 1 ? "set " + b.set + " of " + b.sets : "";
     $("t-dose").textContent = it.dose;
     const later = lesson.items[b.item + 1];
     const other = beats.slice(state.beat + 1).find((x) => x.item === b.item && x.kind === "work" && x.side !== b.side);
     $("t-next").textContent = other ? sideOf(other) + " side, " + it.means : later ? later.name + ", " + later.position : "the end; wrap up";
     const set = it.figures[root.classList.contains("is-dark") ? "Dark" : "Light"];
     const reduce = matchMedia("(prefers-reduced-motion: reduce)").matches;
-    const moving = b.kind === "work" && !holding && !reduce && it.kind !== "hold_breaths";
-    if (moving) fetchFilm(b.item);
-    fetchFilm(b.item + 1);
-    filming = moving ? filmOf(b.item) : null;
+    const moving = b.kind === "work" && b.unit !== "holds" && !reduce && it.kind !== "hold_breaths";
+    const theme = root.classList.contains("is-dark") ? "dark" : "light";
+    if (moving) reel.fetch(b.item, it.variant, theme);
+    if (later) reel.fetch(b.item + 1, later.variant, theme);
+    filming = moving ? reel.of(b.item, it.variant, theme) : null;
     const pose = b.kind === "change" || b.kind === "rest" || (moving && state.spent >= b.seconds / 2) ? "start" : "show";
     if (!filming) picture(set[pose] || "");
     $("t-figure").alt = it.name + ", " + it.position;
     $("k-side").disabled = !b.side || it.uneven;
-    $("k-rest").href = "/plans/" + lesson.plan + "?rest=1&item=" + (b.item + 1);
-  }
-
-  // Films: the stills of a movement, fetched once for each exercise and theme.
-  // Until they are there, and with reduced motion, two pictures change over.
-  const films = {};
-  let filming = null;
-  const theme = () => root.classList.contains("is-dark") ? "dark" : "light";
-  const filmOf = (i) => { const f = films[theme() + i]; return f && f.ready ? f.stills : null; };
-  async function fetchFilm(i) {
-    const key = theme() + i;
-    if (films[key] || !lesson.items[i] || matchMedia("(prefers-reduced-motion: reduce)").matches) return;
-    films[key] = { ready: false };
-    try {
-      const answer = await fetch(`/plans/${lesson.plan}/film/${i + 1}?theme=${theme()}`);
-      const stills = await answer.json();
-      await Promise.all(stills.map((s) => { const im = new Image(); im.src = s.url; return im.decode(); }));
-      films[key] = { ready: stills.length > 1, stills };
-      shown = ""; show();
-    } catch { /* no network: the two pictures stay */ }
-  }
-  function roll(b) {
-    const length = filming[filming.length - 1].at;
-    const t = b.seconds > 0 ? (state.spent / b.seconds) * length : 0;
-    let i = filming.findIndex((s) => s.at > t + 1e-6);
-    if (i < 0) i = filming.length;
-    picture(filming[Math.max(0, i - 1)].url);
+    if (!$("t-drawer").hidden) drawer();
+    stands();
   }
   function picture(url) { if ($("t-figure").getAttribute("src") !== url) $("t-figure").src = url; }
+  const reel = filmReel(plan, () => { shown = ""; show(); });
 
-  // pacer draws one tongue for every hold, repetition or breath of the set, the
-  // one at hand filling up with a tick a second.
-  function pacer(b, it) {
-    const svg = $("t-pacer");
-    const n = b.kind === "work" ? b.of : 1, gap = 10;
-    const w = (994 - gap * (n - 1)) / n;
-    let html = "";
-    for (let i = 0; i < n; i++) {
-      const x = i * (w + gap), r = Math.min(33, w / 2);
-      const d = `M${x + 2} 2H${x + w - r}A${r} 31 0 0 1 ${x + w - r} 64H${x + 2}Z`;
-      const at = b.kind === "work" ? b.n - 1 : 0;
-      if (i < at) html += `<path class="p-done" d="${d}"/>`;
-      else if (i > at) html += `<path class="p-todo" d="${d}"/>`;
-      else {
-        const f = Math.min(1, state.spent / b.seconds), fx = (w - 4) * f;
-        html += `<path class="p-todo" d="${d}"/>`;
-        if (fx > 1) html += `<path class="p-now" d="M${x + 2} 3H${x + 2 + Math.min(fx, w - r - 2)}${fx > w - r ? `A${r} 30 0 0 1 ${x + w - r} 63` : "V63"}H${x + 2}Z"/>`;
-        if (b.seconds <= 30 && w > 60) for (let s = 1; s < b.seconds; s++) html += `<path class="p-tick" d="M${x + w * s / b.seconds} 50V63"/>`;
-        html += `<path class="p-frame" d="${d}"/>`;
-      }
-    }
-    svg.innerHTML = html;
+  // Tones, off until they are wanted: begin, the last five seconds, change side, done.
+  let audio = null;
+  function tone(...notes) {
+    if (!wants.sound) return;
+    audio ||= new AudioContext();
+    notes.forEach((hz, i) => {
+      const o = audio.createOscillator(), g = audio.createGain(), t = audio.currentTime + i * 0.16;
+      o.frequency.value = hz; o.connect(g).connect(audio.destination);
+      g.gain.setValueAtTime(0.0001, t); g.gain.exponentialRampToValueAtTime(0.2, t + 0.02); g.gain.exponentialRampToValueAtTime(0.0001, t + 0.15);
+      o.start(t); o.stop(t + 0.16);
+    });
   }
+  function speak(text) { if (wants.speak && running && "speechSynthesis" in window) { speechSynthesis.cancel(); speechSynthesis.speak(new SpeechSynthesisUtterance(text)); } }
+
+  // The walk along the timetable. Time is taken from one anchor, so that nothing drifts; a
+  // gap of more than five seconds is a closed lid, and the lesson waits there.
+  const now = () => performance.now() / 1000;
+  function walk(seconds) {
+    state.spent += seconds; state.elapsed += seconds;
+    while (state.spent >= beat().seconds) {
+      const b = beat(), over = state.spent - b.seconds;
+      if (b.set_ends) mark("set_done", { repetitions: b.of - (item().kind === "hold_breaths" ? 1 : 0), seconds: round(b.seconds), best_hold: b.unit === "holds" ? round(b.seconds) : undefined });
+      if (state.beat + 1 >= beats.length) { state.spent = b.seconds; finish(); return; }
+      state.beat++; state.spent = over;
+      const n = beat();
+      if (n.kind === "work" && b.kind !== "work") tone(660); else if (n.label === "change sides") tone(520, 660); else if (b.set_ends) tone(440);
+      save();
+    }
+    const left = beat().seconds - state.spent;
+    if (beat().kind === "work" && beat().seconds >= 10 && left <= 5 && Math.ceil(left) !== Math.ceil(left + seconds)) tone(880);
+    show();
+  }
+  const round = (s) => Math.round(s * 10) / 10;
+  function tick() {
+    if (!running) return;
+    const t = now(), passed = t - anchor;
+    anchor = t;
+    if (passed > 5) { pause("the screen slept"); return; }
+    walk(passed);
+    if (running) requestAnimationFrame(tick);
+  }
+  // Where nothing is drawn (another window in front), the time goes on all the same.
+  setInterval(() => { if (running && document.hidden) tick(); }, 1000);
+  function start() {
+    running = true; anchor = now();
+    if (!state.begun) { state.begun = true; mark("begun", { item: "", variant: "", side: "", set: 0 }); } else mark("resumed", { set: 0 });
+    label(); requestAnimationFrame(tick); wake(); stands(); speak($("t-cue").textContent);
+  }
+  function pause(why) {
+    if (running) mark("paused", { set: 0, text: why || "" });
+    running = false; label(); save(); stands();
+  }
+  const label = () => { $("k-pause").firstChild.textContent = (running ? "Pause" : state.begun ? "Go on" : "Start") + " "; };
+  async function wake() { try { if (navigator.wakeLock) await navigator.wakeLock.request("screen"); } catch { /* allowed to say no */ } }
 
   function go(n) {
     if (n >= beats.length) { finish(); return; }
     state.beat = Math.max(0, n); state.spent = 0; save(); show();
   }
-  function finish() { pause(); state.beat = beats.length - 1; state.spent = beat().seconds; save(); location.href = $("k-done").getAttribute("href"); }
-  function tick(now) {
-    if (!running) return;
-    state.spent += Math.min(1, (now - last) / 1000); last = now;
-    while (state.spent >= beat().seconds) {
-      const over = state.spent - beat().seconds;
-      if (state.beat + 1 >= beats.length) { finish(); return; }
-      state.beat++; state.spent = over; save();
-    }
-    show();
-    requestAnimationFrame(tick);
+  function finish() { if (running) { running = false; label(); } tone(660, 520, 440); save(); stands(); leave(); }
+  async function leave() { await Promise.race([Outbox.flush(), new Promise((r) => setTimeout(r, 1500))]); location.href = $("k-done").getAttribute("href"); }
+  // done is how much of the set at hand is done clean so far.
+  const done = () => { const b = beat(); return b.kind !== "work" ? {} : { repetitions: b.n - 1, seconds: b.n > 1 ? round(beats[state.beat - 1].seconds) : round(state.spent), best_hold: b.unit === "holds" ? round(Math.max(b.n > 1 ? beats[state.beat - 1].seconds : 0, state.spent)) : undefined }; };
+  function next() {
+    const b = beat(), was = { ...state };
+    const left = beats.slice(state.beat).some((x) => x.item === b.item && x.kind === "work");
+    const ms = left ? [mark("skipped", done())] : [];
+    const n = beats.findIndex((x, i) => i > state.beat && x.item > b.item);
+    if (ms.length) say(item().name + ": the rest of it left out.", undoOf(ms, was));
+    if (n < 0) finish(); else go(n);
   }
-  function start() { running = true; last = performance.now(); label(); requestAnimationFrame(tick); wake(); }
-  function pause() { running = false; label(); save(); }
-  const label = () => { $("k-pause").firstChild.textContent = (running ? "Pause" : state.beat + state.spent > 0 ? "Go on" : "Start") + " "; };
-  // The screen stays awake while a lesson runs, where the browser can do that.
-  async function wake() { try { if (navigator.wakeLock) await navigator.wakeLock.request("screen"); } catch { /* allowed to say no */ } }
-
-  const firstOf = (i) => beats.findIndex((b) => b.item === i);
-  const next = () => { const n = firstOf(beat().item + 1); if (n < 0) finish(); else go(n); };
   const back = () => { const b = beat(); go(state.beat > firstOf(b.item) || b.item === 0 ? firstOf(b.item) : firstOf(b.item - 1)); };
-  function mark(kind, words) {
-    const b = beat(), side = sideOf(b);
-    state.ended[String(b.item + 1) + (side ? "-" + side : "")] = kind;
-    $("t-mark").textContent = words + ": " + item().name + (side ? ", " + side : "") + ". Noted; the set ends here.";
-    // The set ends at the mark: on to the rest, the other side or what follows.
+  const advice = { shaking: "Is it anchored well? Press the standing foot or hand down first.", tingling: "Take the hand to the belly, and see whether it goes.", cramp: "Move it gently until it lets go.", soreness: "That is enough of it for today." };
+  // The set ends at such a mark: on to the rest, the other side or what follows.
+  function ends(kind, words) {
+    const b = beat(), was = { ...state }, m = mark(kind, done());
+    say(words + ": " + item().name + (sideOf(b) ? ", " + sideOf(b) : "") + ". Noted; the set ends here. " + (advice[kind] || ""), undoOf([m], was));
     let n = state.beat + 1;
-    while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side && beats[n].kind === "work") n++;
-    if (kind === "pain") { while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side) n++; pause(); }
+    while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side && beats[n].set === b.set && beats[n].kind === "work") n++;
+    if (kind === "pain") { while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side) n++; pause("pain"); askPain(m); }
     go(n);
   }
+  function askPain(m) {
+    let where = "", score = null;
+    const side = m.side || "";
+    const choose = (box, list, pick) => {
+      box.replaceChildren(...list.map(([value, words]) => { const x = document.createElement("button"); x.type = "button"; x.textContent = words; x.onclick = () => { for (const y of box.children) y.removeAttribute("aria-pressed"); x.setAttribute("aria-pressed", "true"); pick(value); }; return x; }));
+    };
+    const tell = () => {
+      if (score === null) return;
+      mark("corrected", { item: "", variant: "", side: "", set: 0, of: m.id, values: { score, ...(where ? { where } : {}) } });
+      marks.set(m.id, { ...m, score, where });
+      $("t-pain").close();
+      if (score > 5) halt("Pain of " + score + (where ? " (" + where.replace("_", " ") + ")" : "") + " is more than a lesson goes on with.");
+    };
+    choose($("t-where"), lesson.places.map((p) => [p.Value, p.Words]), (v) => { where = v; });
+    choose($("t-score"), Array.from({ length: 11 }, (_, i) => [i, String(i)]), (v) => { score = v; tell(); });
+    $("t-pain-h").textContent = "Where" + (side ? " (" + side + " side worked)" : "") + ", and how much?";
+    $("t-pain").showModal();
+  }
+  function halt(why) { pause("stopped"); $("t-halt-why").textContent = why; $("t-halt").showModal(); }
   function swapSide() {
     const b = beat();
     if (!b.side || item().uneven) return;
-    state.swap = state.swap === b.item ? false : b.item;
+    state.swap = state.swap === b.id ? "" : b.id;
     shown = ""; save(); show();
   }
+
+  // Changes of the plan within the lesson: asked for at once, refused with the reason.
+  async function within(ask, kind, words) {
+    const it = item();
+    let answer;
+    try {
+      answer = await fetch(`/plans/${plan}/within`, { method: "POST", headers: { "Content-Type": "application/json", "X-Page": Outbox.page }, body: JSON.stringify({ item: it.id, was: it.variant, ...ask }) });
+    } catch { say("That needs a connection. Use a cue, or leave it out and go on.", null); return; }
+    const says = await answer.json();
+    if (!answer.ok) { say("Not changed: " + says.error, null); return; }
+    if (kind) mark(kind, { to: ask.variant });
+    take(says, it.id);
+    say(words, null);
+  }
+  function take(says, id) {
+    const stood = beat();
+    lesson = { ...says, marks: undefined }; beats = lesson.beats;
+    const same = beats.findIndex((b) => b.id === stood.id && b.kind === stood.kind && b.side === stood.side && b.set === stood.set && b.n === stood.n);
+    const same_variant = same >= 0 && lesson.items[beats[same].item].variant === (says.items.find((x) => x.id === id) || {}).variant && id !== stood.id;
+    const at = beats.findIndex((b) => b.id === (id || stood.id));
+    if (id && !same_variant) { state.beat = Math.max(0, at); state.spent = 0; } else if (same >= 0) state.beat = same; else { state.beat = Math.max(0, at); state.spent = 0; }
+    shown = ""; save(); show(); keepHere();
+  }
+  const step = (list, kind) => {
+    const s = list.find((x) => !x.barred);
+    if (!s) { say(list.length ? (kind === "easier" ? "Easier" : "Harder") + ", " + list[0].name + ": " + list[0].barred : "There is nothing " + kind + " on this ladder here.", null); return; }
+    within({ kind: "swap", variant: s.id }, kind, "Now " + s.name + ".");
+  };
+  function addTime(seconds) { added += seconds; state.spent = state.spent - seconds; mark("added_time", { seconds }); say(seconds + " seconds more of it.", null); shown = ""; show(); }
+  function tighter(side) {
+    mark("tighter", { side, set: 0 });
+    addTime(30);
+    say(side + " is tighter: half a minute more on it, and noted.", null);
+  }
+
+  // The drawer holds what is needed less often. Everything in it is one tap.
+  let tab = "marks";
+  function drawer() {
+    const it = item(), body = $("t-drawer-body");
+    const el = (name, props, ...kids) => { const x = document.createElement(name); Object.assign(x, props); x.append(...kids.filter((k) => k !== null)); return x; };
+    const button = (words, act, k) => el("button", { type: "button", onclick: act }, words, k ? el("kbd", {}, k) : "");
+    const group = (title, ...kids) => el("div", { className: "t-group" }, el("h3", {}, title), ...kids);
+    const row = (...kids) => el("div", { className: "t-row" }, ...kids);
+    const steps = (list, kind) => list.map((s) => s.barred ? el("p", { className: "t-barred" }, kind + ": " + s.name + ". " + s.barred) : button(kind + ": " + s.name, () => within({ kind: "swap", variant: s.id }, kind === "instead" ? "swapped" : kind, "Now " + s.name + ".")));
+    const moment = state.elapsed < lesson.total / 3 ? "before" : "after";
+    const check = (less) => { mark("side_check", { side: "", set: 0, moment, less }); say("Side check " + moment + ": " + (less === "equal" ? "equal" : less + " moves less") + ".", null); drawer(); };
+    const checks = [...marks.values()].filter((m) => m.kind === "side_check").map((m) => m.moment + ": " + (m.less === "equal" ? "equal" : m.less + " moves less"));
+    const note = el("textarea", { rows: 2, maxLength: 2000 }); note.setAttribute("aria-label", "Note");
+    const minutes = el("input", { inputMode: "numeric", value: Math.max(2, Math.round((lesson.total - beat().at) / 60)), size: 3 }); minutes.setAttribute("aria-label", "Minutes left");
+    const tabs = el("div", { className: "t-tabs", role: "tablist" }, ...[["marks", "Marks"], ["change", "Change it"], ["hurts", "It hurts"], ["tools", "Tools"]].map(([id, words]) => { const t = button(words, () => { tab = id; drawer(); }); t.setAttribute("role", "tab"); t.setAttribute("aria-selected", tab === id); return t; }));
+    const pages = {
+      marks: () => [
+        group("The set ends", row(button("Shaking", () => ends("shaking", "Shaking"), "K"), button("Tingling", () => ends("tingling", "Tingling"), "G"), button("Cramp", () => ends("cramp", "Cramp"), "C"), button("Soreness", () => ends("soreness", "Soreness"), "O"))),
+        group("It goes on", row(button("Pinch", () => { mark("pinch"); say("Pinch noted.", null); }), button("A solid stop", () => { mark("solid_stop"); say("A solid stop noted.", null); }), button("Left is tighter", () => tighter("left")), button("Right is tighter", () => tighter("right")), button("This cue worked", cueWorked, "W"))),
+        group("Side check" + (checks.length ? " (" + checks.join("; ") + ")" : ""), row(button("Left moves less", () => check("left")), button("Right moves less", () => check("right")), button("Equal", () => check("equal")))),
+        group("Note", note, row(button("Keep the note", () => { if (!note.value.trim()) return; mark("note", { text: note.value.trim(), side: "", set: 0 }); say("Noted.", null); note.value = ""; }))),
+      ],
+      change: () => [
+        group("Another rung", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder"))),
+        group("Something else for the same purpose", row(...steps(it.swaps, "instead"))),
+        group("Time", row(button("30 seconds more", () => addTime(30), "+"), el("label", {}, "Minutes left ", minutes), button("Plan the rest anew", () => within({ kind: "continue", minutes: Number(minutes.value) | 0 }, "", "The rest is planned for " + minutes.value + " minutes.")))),
+        group("Watch for", ...it.faults.map((f) => el("p", {}, el("strong", {}, f.fault + ": "), f.correction))),
+      ],
+      hurts: () => it.complaints.length ? it.complaints.map((k) => group("Her " + k.words, el("ol", {}, ...k.steps.map((s) => el("li", {}, s.barred ? el("span", { className: "t-barred" }, s.text + ": " + s.barred) : s.to ? button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); within({ kind: "swap", variant: s.to }, "swapped", "Now " + s.text + "."); }) : button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); say(s.text, null); })))))) : [group("It hurts", el("p", {}, "Nothing is known to try for this one. Mark the pain, and leave it out."))],
+      tools: () => [
+        group("Sound", row(toggleOf("Tones", "sound"), toggleOf("Read the cue aloud", "speak"))),
+        group("Other screens", row(el("a", { href: `/plans/${plan}/screen`, target: "_blank", rel: "opener" }, "What the client sees"), el("a", { href: `/plans/${plan}/remote`, target: "_blank" }, "A remote control"))),
+        group("Simulated devices (no real ones are attached)", row(...Devices.kinds.map((k) => button((device?.kind === k ? "Put away: " : "") + Devices.open(k, lesson.breath).words, () => useDevice(k)))), devicePanel(el, button, row)),
+      ],
+    };
+    const toggleOf = (words, what) => { const x = button(words, () => { wants[what] = !wants[what]; try { localStorage.setItem("restbend.teach", JSON.stringify(wants)); } catch { /* not kept */ } drawer(); }); x.setAttribute("aria-pressed", wants[what]); return x; };
+    body.replaceChildren(tabs, ...pages[tab]());
+  }
+  function more(on) {
+    $("t-drawer").hidden = !on; $("k-more").setAttribute("aria-expanded", on);
+    if (on) { drawer(); $("t-drawer-body").querySelector("[aria-selected=true]").focus(); } else $("k-more").focus();
+  }
+  const cueWorked = () => { const cue = $("t-cue").textContent; mark("cue_worked", { cue, set: 0 }); say("“" + cue + "” worked: noted.", null); };
+
+  // Simulated devices: what they measure is kept with the lesson as a small series.
+  let device = null, series = null, gauge = null;
+  function useDevice(kind) {
+    if (device) { sendSeries(); clearInterval(gauge); }
+    device = device?.kind === kind ? null : Devices.open(kind, lesson.breath);
+    if (device) {
+      series = { id: crypto.randomUUID(), device: kind, unit: device.unit, began_s: round(state.elapsed), step_s: 0.5, values: [], low: device.low, high: device.high, variant: item().variant };
+      const began = now(); let outside = 0;
+      gauge = setInterval(() => {
+        const t = now() - began, v = device.sample(t);
+        const line = document.getElementById("t-gauge");
+        if (v === null) { if (line) line.textContent = device.words + ": unplugged. The lesson goes on without it."; return; }
+        if (series.values.length < 5000) series.values.push(Math.round(v * 10) / 10);
+        if (line) line.textContent = `${device.words}, simulated: ${v.toFixed(1)} ${device.unit}` + (device.kind === "belt" ? "" : v < device.low ? ", below the band" : v > device.high ? ", above the band" : ", in the band");
+        if (device.kind === "cuff") { outside = v < device.low || v > device.high ? outside + 1 : 0; if (outside === 4 && running && beat().kind === "work") ends("form", "The cuff left its band"); }
+        if (device.kind === "belt" && series.values.length % 40 === 0) { const b = Devices.breathLength(series.values.map((x, i) => [i * series.step_s, x])); if (b) say(`The belt reads a breath of ${b.toFixed(1)} seconds (planned ${lesson.breath}).`, null); }
+        if (series.values.length % 20 === 0) sendSeries();
+      }, 500);
+    }
+    drawer();
+  }
+  function sendSeries() { if (series?.values.length) fetch(`/plans/${plan}/series`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(series) }).catch(() => {}); }
+  function devicePanel(el, button, row) {
+    if (!device) return null;
+    const faults = Object.entries(device.faults).map(([name, words]) => { const x = button(words, () => { const on = x.getAttribute("aria-pressed") !== "true"; x.setAttribute("aria-pressed", on); device.set(name, on, 0.001); }); x.setAttribute("aria-pressed", "false"); return x; });
+    return el("div", {}, el("p", { id: "t-gauge", className: "t-gauge" }, "…"), row(...faults));
+  }
+
+  // What other screens of this lesson are told, and what a remote control asks.
+  let told = "";
+  function stands() {
+    const b = beat(), says = JSON.stringify({ beat: state.beat, spent: round(state.spent), running, swap: state.swap, item: b.id, variant: item().variant });
+    if (says === told) return;
+    told = says;
+    fetch(`/plans/${plan}/stands`, { method: "POST", headers: { "Content-Type": "application/json" }, body: says }).catch(() => {});
+  }
+  function listen() {
+    const live = new EventSource(`/plans/${plan}/follow`);
+    live.addEventListener("time", (e) => { const by = Date.parse(JSON.parse(e.data)) - Date.now(); ahead = Math.abs(by) > 60000 ? by : 0; root.dataset.heard = "yes"; });
+    live.addEventListener("order", (e) => { const act = orders[JSON.parse(e.data).do]; if (act) act(); });
+    live.addEventListener("marks", async (e) => {
+      if (JSON.parse(e.data).from === Outbox.page) return;
+      try { for (const m of (await (await fetch(`/plans/${plan}/marks`)).json()).marks) marks.set(m.id, m); } catch { return; }
+      say("Marks from another screen were added.", null);
+      if (!$("t-drawer").hidden) drawer();
+    });
+    live.addEventListener("plan", async (e) => {
+      if (JSON.parse(e.data).from === Outbox.page) return;
+      try { take(await (await fetch(`/plans/${plan}/lesson`)).json(), ""); say("The plan was changed on another screen.", null); } catch { /* later */ }
+    });
+  }
+  // What is needed without a connection is put by at once.
+  async function keepHere() {
+    if (!("serviceWorker" in navigator)) return;
+    const worker = (await navigator.serviceWorker.ready).active;
+    const theme = root.classList.contains("is-dark") ? "Dark" : "Light";
+    worker.postMessage({ keep: [location.pathname, `/plans/${plan}/wrap-up`, ...lesson.items.flatMap((it, i) => [...Object.values(it.figures[theme]), `/plans/${plan}/film/${i + 1}?theme=${theme.toLowerCase()}`]), ...[...document.querySelectorAll("link[href], script[src]")].map((x) => new URL(x.href || x.src).pathname)] });
+  }
+
   const toggle = () => { running ? pause() : start(); };
   function dark() {
     const on = root.classList.toggle("is-dark");
     document.body.classList.toggle("is-dark", on);
     $("k-dark").setAttribute("aria-pressed", on);
     try { localStorage.setItem("restbend.dark", on ? "1" : ""); } catch { /* not kept */ }
-    show();
+    show(); keepHere();
   }
-  $("k-pause").onclick = toggle; $("k-next").onclick = next; $("k-back").onclick = back; $("k-side").onclick = swapSide;
-  $("k-form").onclick = () => mark("form", "Form broke"); $("k-pain").onclick = () => mark("pain", "Pain"); $("k-dark").onclick = dark;
-  const keys = { " ": toggle, ArrowRight: next, ArrowLeft: back, s: swapSide, f: () => mark("form", "Form broke"), p: () => mark("pain", "Pain"), d: dark };
+  const orders = { toggle, next, back, side: swapSide, form: () => ends("form", "Form broke"), pain: () => ends("pain", "Pain") };
+  const keys = [[" ", "space", "start, pause, go on", toggle], ["ArrowRight", "→", "the next exercise", next], ["ArrowLeft", "←", "back", back], ["PageDown", "Page Down", "the next exercise", next], ["PageUp", "Page Up", "back", back],
+    ["s", "S", "the other side", swapSide], ["f", "F", "form broke", orders.form], ["p", "P", "pain", orders.pain], ["k", "K", "shaking", () => ends("shaking", "Shaking")], ["g", "G", "tingling", () => ends("tingling", "Tingling")],
+    ["c", "C", "cramp", () => ends("cramp", "Cramp")], ["o", "O", "soreness", () => ends("soreness", "Soreness")], ["w", "W", "this cue worked", cueWorked], ["e", "E", "an easier rung", () => step(item().easier, "easier")], ["h", "H", "a harder rung", () => step(item().harder, "harder")],
+    ["+", "+", "thirty seconds more", () => addTime(30)], ["u", "U", "undo", takeBack], ["m", "M", "more", () => more($("t-drawer").hidden)], ["d", "D", "dim room", dark], ["?", "?", "these keys", () => $("t-help").showModal()], ["Escape", "Esc", "close", () => { if (!$("t-drawer").hidden) more(false); }]];
+  $("t-help-keys").replaceChildren(...keys.flatMap(([, cap, words]) => { const dt = document.createElement("dt"), dd = document.createElement("dd"), k = document.createElement("kbd"); k.textContent = cap; dt.append(k); dd.textContent = words; return [dt, dd]; }));
+  $("k-pause").onclick = toggle; $("k-next").onclick = next; $("k-back").onclick = back; $("k-side").onclick = swapSide; $("k-form").onclick = orders.form; $("k-pain").onclick = orders.pain;
+  $("k-done").onclick = (e) => { e.preventDefault(); if (running) pause(); leave(); };
+  $("k-dark").onclick = dark; $("k-more").onclick = () => more($("t-drawer").hidden); $("t-drawer-close").onclick = () => more(false); $("t-undo").onclick = takeBack; $("k-keys").onclick = () => $("t-help").showModal();
+  $("t-pain-later").onclick = () => $("t-pain").close(); $("t-help-close").onclick = () => $("t-help").close();
+  $("t-halt-on").onclick = () => { $("t-halt").close(); };
   addEventListener("keydown", (e) => {
-    if (e.ctrlKey || e.metaKey || e.altKey) return;
-    const act = keys[e.key] || keys[e.key.toLowerCase()];
-    if (!act || (e.key === " " && e.target.closest("a"))) return;
-    e.preventDefault(); act();
+    if (e.ctrlKey || e.metaKey || e.altKey || document.querySelector("dialog[open]")) return;
+    if (e.target.closest("input, textarea, select") && e.key !== "Escape") return;
+    const k = keys.find(([code]) => code === e.key) || keys.find(([code]) => code === e.key.toLowerCase());
+    if (!k || (e.key === " " && e.target.closest("a, #t-drawer button, .t-foot button, #t-undo"))) return;
+    e.preventDefault(); k[3]();
   });
-  addEventListener("pagehide", save);
-  let keepDark = "";
-  try { keepDark = localStorage.getItem("restbend.dark"); } catch { /* light */ }
-  if (keepDark) dark(); else show();
-  label();
+  addEventListener("pagehide", () => { save(); sendSeries(); });
+  Outbox.listen((s) => { $("t-unsent").textContent = s.refused ? "Not taken: " + s.refused : s.marks + s.forms ? s.marks + s.forms + " not sent yet, kept in this browser" : ""; });
+
+  (async () => {
+    for (const m of await Outbox.marksOf(plan)) marks.set(m.id, m);
+    try { Object.assign(wants, JSON.parse(localStorage.getItem("restbend.teach"))); } catch { /* as they are */ }
+    restore();
+    let keepDark = "";
+    try { keepDark = localStorage.getItem("restbend.dark"); } catch { /* light */ }
+    if (keepDark) dark(); else show();
+    label(); listen(); keepHere();
+    root.dataset.ready = "yes";
+  })();
 })();

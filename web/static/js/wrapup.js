@@ -1,13 +1,27 @@
 "use strict";
-// Fills in the marks made while teaching; they live in this browser until the
-// record is saved.
+// Saves the record; without a connection the wrap-up is kept in this browser and sent when
+// there is one again.
 (() => {
   const form = document.querySelector("form[data-plan]");
-  const key = "restbend.marks." + form.dataset.plan;
-  let marks = {};
-  try { marks = JSON.parse(localStorage.getItem(key)) || {}; } catch { marks = {}; }
-  for (const select of form.querySelectorAll("select[data-field]")) {
-    const ended = (marks.ended || {})[select.dataset.field];
-    if (ended && select.value === "done") select.value = ended;
-  }
+  const kept = document.getElementById("wrap-kept");
+  const forget = () => { try { localStorage.removeItem("restbend.lesson." + form.dataset.plan); } catch { /* not kept anyway */ } };
+  // Marks that are on their way are waited for, and shown.
+  (async () => { if (await Outbox.waiting()) { await Outbox.flush(); if (!(await Outbox.waiting())) location.reload(); else { kept.textContent = "Some marks of this lesson are not sent yet, so they are not shown here. They count all the same."; kept.hidden = false; } } })();
+  form.addEventListener("submit", async (e) => {
+    e.preventDefault();
+    const said = new URLSearchParams(new FormData(form));
+    await Outbox.flush();
+    try {
+      const answer = await fetch(form.action, { method: "POST", body: said, redirect: "follow", headers: { "Content-Type": "application/x-www-form-urlencoded" } });
+      if (answer.ok) { await Outbox.sent(said.get("key")); forget(); location.href = answer.url; return; }
+      const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+      document.querySelector("main").replaceWith(document.adoptNode(page.querySelector("main")));
+      document.querySelector("main .refusal")?.scrollIntoView();
+      const again = document.createElement("script"); again.src = document.querySelector('script[src$="wrapup.js"]').src; document.body.append(again);
+    } catch {
+      await Outbox.form(form.getAttribute("action"), said); forget();
+      kept.textContent = "There is no connection. The wrap-up is kept in this browser and is sent as soon as there is one; you can close this page.";
+      kept.hidden = false; kept.scrollIntoView();
+    }
+  });
 })();

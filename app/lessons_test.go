@@ -1,0 +1,85 @@
+package app_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/app"
+	"restbend/core/exercise"
+	"restbend/core/lesson"
+)
+
+// TestBeatsSumToThePlan for every place and approach, with uneven doses too.
+func TestBeatsSumToThePlan(t *testing.T) {
+	for _, place := range exercise.Places {
+		for _, approach := range exercise.Approaches {
+			p, err := judge.Plan(client("Ada"), app.Wish{Place: place, Approach: approach, Minutes: 30}, nil, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
+			require.NoError(t, err)
+			beats := lesson.Beats(p)
+			sum := 0.0
+			for i, b := range beats {
+				assert.InDelta(t, sum, b.At, 1e-6)
+				assert.GreaterOrEqual(t, b.Seconds, 0.0, "%s %s beat %d", place, approach, i)
+				sum += b.Seconds
+			}
+			assert.InDelta(t, p.SecondsTotal, sum, 0.01, "%s %s", place, approach)
+		}
+	}
+}
+
+// TestMarksAreKeptOnce: sent twice acknowledged twice; wrong ones refused by index and
+// field beside the good ones; what comes after the wrap-up corrects the record.
+func TestMarksAreKeptOnce(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	id, err := s.AddClient(ctx, client("Ada Test"))
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, "2026-11-24", "")
+	require.NoError(t, err)
+	row, err := s.Store.Plan(ctx, planID)
+	require.NoError(t, err)
+	it := row.Plan.Items[0]
+	mark := func(kind string) lesson.Mark {
+		return lesson.Mark{ID: uuid.NewString(), Item: it.ID, Kind: kind, Set: 1, At: s.Now().Format(time.RFC3339), ClockS: 10}
+	}
+	good, bad := mark("set_done"), mark("joy")
+	for range 2 {
+		kept, refused, err := s.KeepMarks(ctx, planID, []lesson.Mark{bad, good})
+		require.NoError(t, err)
+		assert.Equal(t, []string{good.ID}, kept)
+		require.Len(t, refused, 1)
+		assert.Equal(t, []any{0, "kind"}, []any{refused[0].Index, refused[0].Field})
+	}
+	other := good
+	other.ClockS = 11
+	_, refused, err := s.KeepMarks(ctx, planID, []lesson.Mark{other})
+	require.NoError(t, err)
+	assert.Equal(t, "id", refused[0].Field)
+	marks, err := s.Store.Marks(ctx, planID)
+	require.NoError(t, err)
+	assert.Len(t, marks, 1)
+	_, _, err = s.KeepMarks(ctx, planID, make([]lesson.Mark, 10_000))
+	assert.ErrorContains(t, err, "at most 1000 at once")
+
+	r, err := s.RecordNow(ctx, planID)
+	require.NoError(t, err)
+	assert.Equal(t, "done", r.Items[0].Ended)
+	one := 1
+	r.Pain.After = &one
+	_, err = s.AddRecord(ctx, planID, r)
+	require.NoError(t, err)
+	late := mark("pain")
+	late.Set, late.ClockS, late.Score, late.Where = 2, 40, &one, "knee"
+	_, _, err = s.KeepMarks(ctx, planID, []lesson.Mark{late})
+	require.NoError(t, err)
+	after, err := s.Store.RecordOfPlan(ctx, planID)
+	require.NoError(t, err)
+	require.Len(t, after.Corrections, 1)
+	assert.Contains(t, after.Corrections[0].Why, "after the wrap-up")
+	assert.Equal(t, "knee", after.Record.Items[1].Pain.Where)
+	assert.Equal(t, 1, *after.Record.Pain.After, "what the wrap-up said stays")
+}
