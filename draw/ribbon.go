@@ -2,6 +2,7 @@ package draw
 
 import (
 	"fmt"
+	"html"
 	"math"
 	"strconv"
 	"strings"
@@ -32,7 +33,15 @@ type Ribbon struct {
 	Width  float64 // pixels
 	Tall   bool    // with numbers and phases below, as the plan builder shows it
 	Done   float64 // seconds done, while teaching; negative hides the marker
+	Posts  []RibbonPost
 	Title  string
+}
+
+// RibbonPost is a mark that was made at a moment of a session.
+type RibbonPost struct {
+	At    float64 // seconds
+	Shut  bool    // pain: in plum
+	Label string
 }
 
 const (
@@ -137,6 +146,15 @@ func SVGRibbon(r Ribbon, theme Theme) []byte {
 	}
 	if r.Tall {
 		phases(&b, r, start, func(i int) float64 { return spans[i].to }, floor+34, pal)
+	}
+	for _, p := range r.Posts {
+		colour := pal.ink
+		if p.Shut {
+			colour = pal.plum
+		}
+		x := left + p.At*scale
+		fmt.Fprintf(&b, `<g class="ribbon-post" role="img" aria-label="%s"><title>%s</title><path d="M%.1f %.1fV%.1f" stroke="%s" stroke-width="2.5" fill="none"/><circle cx="%.1f" cy="%.1f" r="5" fill="%s" stroke="%s" stroke-width="1.5"/></g>`,
+			html.EscapeString(p.Label), html.EscapeString(p.Label), x, top-18, floor-4, colour, x, top-20, colour, pal.sheet)
 	}
 	if r.Done >= 0 && !r.Tall {
 		fmt.Fprintf(&b, `<rect class="ribbon-now" x="%.1f" y="%.1f" width="6" height="%.1f" rx="3" fill="%s" stroke="%s"/>`, left+r.Done*scale-3, top-22, floor-top+26, pal.gold, pal.ink)

@@ -85,7 +85,7 @@ func (s *Store) Change(ctx context.Context, do func(*Tx) error) error {
 // Make is Change for what makes something, whose id it gives back.
 func (s *Store) Make(ctx context.Context, do func(*Tx) (string, error)) (made string, err error) {
 	err = s.begin(ctx, func(tx *sql.Tx) error {
-		made, err = (&Tx{ctx, s, tx}).once(do)
+		made, err = (&Tx{context.WithoutCancel(ctx), s, tx}).once(do)
 		return err
 	})
 	return made, err
@@ -100,7 +100,9 @@ func (s *Store) begin(ctx context.Context, do func(*sql.Tx) error) error {
 	if s.whole != nil {
 		return do(s.whole)
 	}
-	tx, err := s.write.BeginTx(ctx, nil)
+	// What was asked for is done, also when whoever asked has left: a page that is closed
+	// sends its last words and does not wait.
+	tx, err := s.write.BeginTx(context.WithoutCancel(ctx), nil)
 	if err != nil {
 		return fmt.Errorf("beginning a change: %w", err)
 	}

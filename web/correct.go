@@ -107,12 +107,6 @@ type was struct {
 	Now    string
 }
 
-// correctedItem is one exercise and side of a record with what was corrected of it.
-type correctedItem struct {
-	lesson.Done
-	Much, How was
-}
-
 // history is a value through the corrections of a record.
 func history(r store.Record, value func(lesson.Record) string) was {
 	w := was{Now: value(r.Record)}
@@ -126,32 +120,6 @@ func history(r store.Record, value func(lesson.Record) string) was {
 		}
 	}
 	return w
-}
-
-// correctedItems are the exercises of a record as they stand, with what stood before.
-func correctedItems(r store.Record) []correctedItem {
-	var out []correctedItem
-	for i, it := range r.Record.Items {
-		of := func(value func(lesson.Done) string) was {
-			return history(r, func(x lesson.Record) string {
-				if i >= len(x.Items) {
-					return "–"
-				}
-				return value(x.Items[i])
-			})
-		}
-		out = append(out, correctedItem{it, of(muchWords), of(func(it lesson.Done) string { return endWords(it.Ended) })})
-	}
-	return out
-}
-
-// muchWords say how much was done, without how it ended.
-func muchWords(d lesson.Done) string {
-	d.Pain = nil
-	if d.Ended != "done" {
-		d.Ended = "done"
-	}
-	return doneWords(d)
 }
 
 // painWas are the pain figures of a record with what stood before.

@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"regexp"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -151,6 +152,10 @@ func TestIntakeIsKeptAsItGoes(t *testing.T) {
 	// Leave at once after one more answer; all is there on the clients' page, and nothing is a client's yet.
 	b.press(`input[name=tasks][value=chairs]`)
 	b.open(srv.URL + "/clients")
+	require.Eventually(t, func() bool {
+		begun, err := s.Store.Intakes(context.Background())
+		return err == nil && len(begun) == 1 && len(begun[0].Form["tasks"]) == 2
+	}, 10*time.Second, 20*time.Millisecond, "what was given a moment ago counts as well")
 	assert.Contains(t, b.text(".begun"), "Oriel Hask-Test")
 	assert.NotContains(t, b.text(".client-list"), "Oriel")
 	b.do(chromedp.Click(`.begun a`))

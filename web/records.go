@@ -3,8 +3,11 @@ package web
 import (
 	"context"
 	"errors"
+	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -17,27 +20,138 @@ import (
 
 type recordRow struct {
 	store.Record
-	Client store.Client
-	Ago    string
+	Client    store.Client
+	Ago       string
+	Otherwise []string // what was not as planned, in a few words
+	Planned   int
 }
 
+// recordWeek are the records of one week.
+type recordWeek struct {
+	Words   string
+	Records []recordRow
+}
+
+// recordSearch is what records are looked for by.
+type recordSearch struct{ Q, Mark, From, To string }
+
 func (w *site) records(c *gin.Context) {
-	from := w.Today().AddDate(0, -6, 0).Format(time.DateOnly)
-	all, err := w.Store.RecordsBetween(c, from, w.Today().Format(time.DateOnly))
+	s := recordSearch{strings.TrimSpace(c.Query("q")), c.Query("mark"), c.Query("from"), c.Query("to")}
+	refusal := ""
+	date := func(given *string, usual time.Time) string {
+		if *given == "" {
+			return usual.Format(time.DateOnly)
+		}
+		if _, err := time.Parse(time.DateOnly, *given); err != nil {
+			refusal = fmt.Sprintf("%q is not a date; expected YYYY-MM-DD.", *given)
+			*given = ""
+			return usual.Format(time.DateOnly)
+		}
+		return *given
+	}
+	// To a year ahead: a clock that went back hides nothing.
+	from, to := date(&s.From, w.Today().AddDate(0, -6, 0)), date(&s.To, w.Today().AddDate(1, 0, 0))
+	all, err := w.Store.RecordsBetween(c, from, to)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	var rows []recordRow
+	var weeks []recordWeek
+	found := 0
 	for _, r := range all {
 		client, err := w.Store.Client(c, r.ClientID)
 		if err != nil {
 			w.refused(c, err)
 			return
 		}
-		rows = append(rows, recordRow{r, client, ago(r.On, w.Today())})
+		if !s.finds(client.Client.Name, r) {
+			continue
+		}
+		found++
+		row := recordRow{Record: r, Client: client, Ago: ago(r.On, w.Today())}
+		row.Otherwise, row.Planned = exceptions(r.Record.Items)
+		words := weekWords(r.On, w.Today())
+		if n := len(weeks); n == 0 || weeks[n-1].Words != words {
+			weeks = append(weeks, recordWeek{Words: words})
+		}
+		last := &weeks[len(weeks)-1]
+		last.Records = append(last.Records, row)
 	}
-	w.pages.render(c, http.StatusOK, "records", gin.H{"Records": rows})
+	w.pages.render(c, http.StatusOK, "records", gin.H{"Weeks": weeks, "Found": found, "Search": s, "Ended": endedWords[1:], "Refusal": refusal, "Any": s != recordSearch{}})
+}
+
+// finds says whether a record answers to what is looked for: words in the client's name,
+// an exercise or a note; and a mark.
+func (s recordSearch) finds(client string, r store.Record) bool {
+	text := strings.ToLower(client + " " + r.Record.Notes)
+	marked := s.Mark == ""
+	for _, d := range r.Record.Items {
+		text += " " + strings.ToLower(d.Name)
+		marked = marked || d.Ended == s.Mark || s.Mark == "pain" && d.Pain != nil
+	}
+	for _, word := range strings.Fields(strings.ToLower(s.Q)) {
+		if !strings.Contains(text, word) {
+			return false
+		}
+	}
+	return marked
+}
+
+// exceptions are what was not as planned, each exercise once, and how many were.
+func exceptions(items []lesson.Done) (otherwiseWords []string, planned int) {
+	of := map[string][]lesson.Done{} // by exercise and side
+	var order []string
+	for _, d := range items {
+		key := d.Variant + " " + d.Side
+		if of[key] == nil {
+			order = append(order, key)
+		}
+		of[key] = append(of[key], d)
+	}
+	said := map[string]bool{}
+	for _, key := range order {
+		v := of[key][0].Variant
+		if !otherwise(of[key]) {
+			if _, met := said[v]; !met {
+				said[v] = false
+				planned++
+			}
+			continue
+		}
+		if said[v] {
+			continue
+		}
+		if _, met := said[v]; met {
+			planned--
+		}
+		said[v] = true
+		d := of[key][max(0, slices.IndexFunc(of[key], func(d lesson.Done) bool { return d.Ended != "done" }))]
+		how := endWords(d.Ended)
+		switch {
+		case d.Skipped:
+			how = "not done"
+		case d.Ended == "done":
+			how = "less than planned"
+		}
+		otherwiseWords = append(otherwiseWords, d.Name+": "+how)
+	}
+	return otherwiseWords, planned
+}
+
+// weekWords name the week of a date.
+func weekWords(date string, today time.Time) string {
+	d, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	monday := func(t time.Time) time.Time { return t.AddDate(0, 0, -(int(t.Weekday())+6)%7) }
+	switch weeks := int(monday(today).Sub(monday(d)).Hours() / 24 / 7); weeks {
+	case 0:
+		return "This week"
+	case 1:
+		return "Last week"
+	}
+	return "Week of " + monday(d).Format("2 January")
 }
 
 func (w *site) record(c *gin.Context) { w.showRecord(c, http.StatusOK, "") }
@@ -72,13 +186,13 @@ func (w *site) showRecord(c *gin.Context, status int, refusal string) {
 	if len(until) > 8 {
 		until = until[len(until)-8:]
 	}
-	clean := 0
-	for _, it := range r.Record.Items {
-		if it.Ended == "done" {
-			clean++
-		}
+	otherwise, asPlanned := w.taughtRows(row, r)
+	series, err := w.Store.SeriesOf(c, row.ID)
+	if err != nil {
+		w.refused(c, err)
+		return
 	}
-	w.pages.render(c, status, "record", gin.H{"Record": r, "Row": row, "Client": client, "Items": correctedItems(r), "Pain": painWas(r), "Clean": clean,
+	w.pages.render(c, status, "record", gin.H{"Record": r, "Row": row, "Client": client, "Otherwise": otherwise, "AsPlanned": asPlanned, "Series": seriesViews(series), "Pain": painWas(r), "Taught": w.taughtRibbon(row, r.Record, 1232), "Well": wentWell(r.Record),
 		"Ribbon": w.ribbon(row, -1, 1232, false), "String": template.HTML(draw.SVGPainString(painPoints(until), draw.Light)),
 		"Refusal": refusal, "Ago": ago(r.On, w.Today())})
 }

@@ -18,6 +18,11 @@ func (w *site) ribbon(row store.Plan, chosen int, width float64, tall bool) temp
 // ribbonAt is the ribbon with a marker after so many seconds; none when
 // negative.
 func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, done float64, theme draw.Theme) template.HTML {
+	return template.HTML(draw.SVGRibbon(w.ribbonOf(row, chosen, width, tall, done, theme), theme))
+}
+
+// ribbonOf is a plan's ribbon, not yet drawn.
+func (w *site) ribbonOf(row store.Plan, chosen int, width float64, tall bool, done float64, theme draw.Theme) draw.Ribbon {
 	p := row.Plan
 	r := draw.Ribbon{Width: width, Tall: tall,
 		Done:  done,
@@ -49,5 +54,5 @@ func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, do
 		piece.Load = min(1, piece.Load)
 		r.Pieces = append(r.Pieces, piece)
 	}
-	return template.HTML(draw.SVGRibbon(r, theme))
+	return r
 }

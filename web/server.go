@@ -41,7 +41,6 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
-	r.ContextWithFallback = true // a client that goes away takes its request with it
 	r.Use(func(c *gin.Context) { c.Set("site", w) }, guard(log))
 	cross := http.NewCrossOriginProtection()
 	r.Use(func(c *gin.Context) {

@@ -115,7 +115,7 @@ func TestEveryPageAnswers(t *testing.T) {
 		"/": "Ask how it settled", "/clients": "Saffron Eberlight", "/clients/new": "Warning signs", "/clients/" + odette: "shut past 10°",
 		"/clients/" + odette + "/edit": "ask each one", "/plans/" + plan.ID: "Left out for this client", "/plans/" + plan.ID + "/print": "Keep away from",
 		"/plans/" + plan.ID + "/teach": "Form broke", "/plans/" + plan.ID + "/wrap-up": "Save the record", "/records": "the last six months",
-		"/records/" + records[0].ID: "What was done", "/healthz": "ok",
+		"/records/" + records[0].ID: "Otherwise than planned", "/healthz": "ok",
 	} {
 		status, body := get(t, srv.URL+path)
 		assert.Equal(t, http.StatusOK, status, path)
@@ -135,6 +135,7 @@ func TestEveryPageAnswers(t *testing.T) {
 func TestFriendlyRefusals(t *testing.T) {
 	srv, s := demoSite(t)
 	odette, plan := client(t, s, "Odette"), planned(t, s, "Odette")
+	first := plan.Plan.Items[0]
 	for _, c := range []struct {
 		name, method, path string
 		form               url.Values
@@ -170,7 +171,7 @@ func TestFriendlyRefusals(t *testing.T) {
 		{"swap nowhere", "POST", "/plans/" + plan.ID + "/edit", url.Values{"kind": {"swap"}, "item": {"99"}, "revision": {"1"}, "variant": {"hinge_chair"}}, nil, 422, "no exercise number 99"},
 		{"record without pain", "POST", "/plans/" + plan.ID + "/record", url.Values{"before": {"3"}}, nil, 422, "Pain after: is needed"},
 		{"record with pain 12", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"12"}}, nil, 422, "from 0 to 10"},
-		{"an unknown ending", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"2"}, "ended-1": {"bored"}}, nil, 422, "bored is not known"},
+		{"an unknown ending", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"2"}, "ended-" + first.ID + "." + first.Variant: {"bored"}}, nil, 422, "how it ended is not known"},
 	} {
 		resp, body := ask(t, c.method, srv.URL+c.path, c.form, c.change)
 		assert.Equal(t, c.status, resp.StatusCode, c.name)

@@ -130,6 +130,8 @@ func doneWords(d lesson.Done) string {
 	}
 	var s string
 	switch {
+	case d.Repetitions == 0 && d.Seconds == 0:
+		s = "hardly begun"
 	case d.Planned != nil && d.Planned.Breaths > 0:
 		s = fmt.Sprintf("%d breaths", d.Repetitions)
 	case d.Planned != nil && d.Planned.Kind == exercise.AlternatingSeconds, d.Repetitions <= 1 && d.Seconds > 0:

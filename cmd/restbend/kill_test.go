@@ -204,3 +204,71 @@ func correctable(page string) url.Values {
 	}
 	return v
 }
+
+// TestAHardKillLosesNoMark: while the marks of a lesson stream in, the server is killed;
+// every mark that was acknowledged is there, once, and those that were not are taken when
+// they are sent again. (The long run: -run HardKillLosesNoMark -kills 100.)
+func TestAHardKillLosesNoMark(t *testing.T) {
+	binary := filepath.Join(t.TempDir(), "restbend")
+	out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput()
+	require.NoError(t, err, string(out))
+	dir := t.TempDir()
+	r := start(t, binary, dir)
+	defer func() { r.kill() }()
+	_, home := r.post("/clients", url.Values{"key": {uuid.NewString()}, "name": {"Ada"}, "place": {"chair"}, "approach": {"steady"}, "minutes": {"15"}, "equipment": {"chair"}})
+	_, plan := r.post(home+"/plans", url.Values{"key": {uuid.NewString()}, "minutes": {"10"}})
+	require.Contains(t, plan, "/plans/")
+	at := time.Now().Format(time.RFC3339)
+	send := func(ids []string) bool {
+		var marks []string
+		for _, id := range ids {
+			marks = append(marks, fmt.Sprintf(`{"id":%q,"kind":"note","text":"x","at":%q,"clock_s":1}`, id, at))
+		}
+		resp, err := stay.Post(r.address+plan+"/marks", "application/json", strings.NewReader(`{"marks":[`+strings.Join(marks, ",")+`]}`))
+		if err != nil {
+			return false
+		}
+		defer resp.Body.Close()
+		b, err := io.ReadAll(resp.Body)
+		return err == nil && resp.StatusCode == http.StatusOK && strings.Count(string(b), `-`) >= 4*len(ids)
+	}
+	acknowledged, unanswered := []string{}, []string{}
+	for range *kills {
+		stop, ended := make(chan struct{}), make(chan struct{})
+		go func() {
+			defer close(ended)
+			for beat := time.NewTicker(10 * time.Millisecond); ; <-beat.C {
+				select {
+				case <-stop:
+					beat.Stop()
+					return
+				default:
+				}
+				id := uuid.NewString()
+				if send([]string{id}) {
+					acknowledged = append(acknowledged, id)
+				} else {
+					unanswered = append(unanswered, id)
+				}
+			}
+		}()
+		time.Sleep(time.Duration(50+rand.IntN(200)) * time.Millisecond)
+		r.kill()
+		close(stop)
+		<-ended
+		r = start(t, binary, dir)
+		kept := r.get(t, plan+"/marks")
+		for _, id := range acknowledged {
+			require.Equal(t, 1, strings.Count(kept, id), id)
+		}
+	}
+	if len(unanswered) > 0 {
+		require.True(t, send(unanswered))
+	}
+	kept := r.get(t, plan+"/marks")
+	for _, id := range append(acknowledged, unanswered...) {
+		require.Equal(t, 1, strings.Count(kept, id), id)
+	}
+	t.Logf("%d kills, %d acknowledged, %d sent again", *kills, len(acknowledged), len(unanswered))
+	assert.Greater(t, len(acknowledged), *kills)
+}

@@ -232,12 +232,8 @@ func full(d exercise.Dose, n int, m Mark) set {
 func (s seen) also(d *Done, m Mark) {
 	switch m.Kind {
 	case "pain":
-		score := 1 // where nobody said how much
-		if m.Score != nil {
-			score = *m.Score
-		}
-		if d.Pain == nil || score > d.Pain.Score {
-			d.Pain = &PainAt{score, m.Where, m.Side}
+		if m.Score != nil && (d.Pain == nil || *m.Score > d.Pain.Score) { // else nobody said how much
+			d.Pain = &PainAt{*m.Score, m.Where, m.Side}
 		}
 		d.Sensation = "pain"
 	case "tingling":

@@ -180,10 +180,10 @@
   const advice = { shaking: "Is it anchored well? Press the standing foot or hand down first.", tingling: "Take the hand to the belly, and see whether it goes.", cramp: "Move it gently until it lets go.", soreness: "That is enough of it for today." };
   // The set ends at such a mark: on to the rest, the other side or what follows.
   function ends(kind, words) {
-    const b = beat(), was = { ...state }, m = mark(kind, done());
+    const b = beat(), was = { ...state }, set = b.set || 1, m = mark(kind, { ...done(), set });
     say(words + ": " + item().name + (sideOf(b) ? ", " + sideOf(b) : "") + ". Noted; the set ends here. " + (advice[kind] || ""), undoOf([m], was));
     let n = state.beat + 1;
-    while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side && beats[n].set === b.set && beats[n].kind === "work") n++;
+    while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side && beats[n].set <= set && beats[n].kind === "work") n++;
     if (kind === "pain") { while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side) n++; pause("pain"); askPain(m); }
     go(n);
   }
@@ -253,7 +253,7 @@
     const it = item(), body = $("t-drawer-body");
     const el = (name, props, ...kids) => { const x = document.createElement(name); Object.assign(x, props); x.append(...kids.filter((k) => k !== null)); return x; };
     const button = (words, act, k) => el("button", { type: "button", onclick: act }, words, k ? el("kbd", {}, k) : "");
-    const group = (title, ...kids) => el("div", { className: "t-group" }, el("h3", {}, title), ...kids);
+    const group = (title, ...kids) => el("div", { className: "t-group" }, el("h2", {}, title), ...kids);
     const row = (...kids) => el("div", { className: "t-row" }, ...kids);
     const steps = (list, kind) => list.map((s) => s.barred ? el("p", { className: "t-barred" }, kind + ": " + s.name + ". " + s.barred) : button(kind + ": " + s.name, () => within({ kind: "swap", variant: s.id }, kind === "instead" ? "swapped" : kind, "Now " + s.name + ".")));
     const moment = state.elapsed < lesson.total / 3 ? "before" : "after";
