@@ -3,8 +3,10 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"net"
 	"net/http"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -204,4 +206,28 @@ func TestMarksOverHTTP(t *testing.T) {
 	assert.True(t, r.Items[len(r.Items)-1].Skipped)
 	resp, _ = ask(t, http.MethodGet, srv.URL+"/plans/nothing/marks", nil, nil)
 	assert.Equal(t, 404, resp.StatusCode)
+}
+
+// TestTheLessonClockDoesNotDrift: half an hour of uneven frames on a clock of the test's
+// own ends where it should, to a fifth of a second.
+func TestTheLessonClockDoesNotDrift(t *testing.T) {
+	srv, s := demoSite(t)
+	row := planned(t, s, "Marguerite")
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/plans/" + row.ID + "/teach")
+	b.until(`document.getElementById("teach").dataset.ready === "yes"`)
+	_ = read[any](b, `window.fake = 1000; window.due = []; performance.now = () => fake; window.requestAnimationFrame = (f) => due.push(f); 0`)
+	b.do(chromedp.KeyEvent(" "))
+	passed := read[float64](b, fmt.Sprintf(`(() => { let sum = 0, i = 0; const end = Math.min(1795, %g - 5); while (sum < end && due.length) { const by = 0.01 + (i++ * 7919 %% 997) / 997; fake += by * 1000; sum += by; for (const f of due.splice(0)) f(fake); } return sum })()`, row.Plan.SecondsTotal))
+	assert.Greater(t, passed, 1500.0)
+	b.do(chromedp.KeyEvent(" "))
+	elapsed := read[float64](b, fmt.Sprintf(`JSON.parse(localStorage.getItem("restbend.lesson.%s")).elapsed`, row.ID))
+	assert.InDelta(t, passed, elapsed, 0.2)
+	left := read[string](b, `document.getElementById("t-left").innerText`)
+	m, sec, _ := strings.Cut(left, ":")
+	minutes, err := strconv.Atoi(m)
+	require.NoError(t, err)
+	seconds, err := strconv.Atoi(sec)
+	require.NoError(t, err)
+	assert.InDelta(t, row.Plan.SecondsTotal-passed, float64(60*minutes+seconds), 1)
 }

@@ -79,4 +79,5 @@ const Outbox = (() => {
   };
 })();
 Outbox.flush();
-if ("serviceWorker" in navigator) navigator.serviceWorker.register("/worker.js").catch(() => { /* works without, as long as there is a connection */ });
+// For lessons alone: elsewhere it would only stand in the way of a last word on leaving.
+if ("serviceWorker" in navigator) navigator.serviceWorker.register("/worker.js", { scope: "/plans/" }).catch(() => { /* works without, as long as there is a connection */ });
