@@ -35,6 +35,7 @@ type commands struct {
 	Limits  limitsCommand  `cmd:"" help:"Show a client's limits with reasons and sources."`
 	Check   checkCommand   `cmd:"" help:"Give the verdict on the named exercises, or on all."`
 	Plan    planCommand    `cmd:"" help:"Plan a session for a client."`
+	Next    nextCommand    `cmd:"" help:"Decide from the records what follows: step up, hold, step back or refer."`
 	Lever   leverCommand   `cmd:"" help:"Work out what a plank, a lean or a side bridge asks of arms and low back."`
 }
 

@@ -184,3 +184,39 @@ func TestAFailureOfTheProgramEndsWithOne(t *testing.T) {
 	assert.Equal(t, exitFailed, status)
 	assert.Contains(t, errs, "data folder")
 }
+
+// TestNextOnTheCommandLine: a step up that the plan follows, a refusal of two accounts, and
+// a referral with its status.
+func TestNextOnTheCommandLine(t *testing.T) {
+	dir := t.TempDir()
+	file := func(name, on, ended, more string) string {
+		path := filepath.Join(dir, name)
+		item := func(side string) string {
+			return `{"variant":"bird_dog_arm","side":"` + side + `","sets":1,"repetitions":6,"seconds":10,"best_hold":10,"ended":"` + ended + `","planned":{"kind":"hold_seconds","sets":1,"repetitions":6,"seconds":10}}`
+		}
+		require.NoError(t, os.WriteFile(path, []byte(`{"format":"restbend.record/1","plan":"p`+on+`","on":"`+on+`","pain":{"before":1,"during":1,"after":1},"items":[`+item("left")+`,`+item("right")+`],"follow_up":{"hours_to_settle":2,"kind":"none"`+more+`}}`), 0o600))
+		return path
+	}
+	first, second := file("1.json", "2026-11-16", "done", ""), file("2.json", "2026-11-20", "done", "")
+	plain := `{"format":"restbend.client/1","equipment":["mat","chair"],"goals":["anti_rotation"]}`
+	status, out, errs := call(plain, "next", "-", second, first, "--json", "--on", "2026-11-24")
+	require.Equal(t, exitDone, status, errs)
+	require.NoError(t, formats.Validate("next", []byte(out)))
+	var answer struct {
+		Decisions []struct{ Step, Changed string }
+		Client    json.RawMessage
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &answer))
+	require.Len(t, answer.Decisions, 2)
+	assert.Equal(t, "step_up", answer.Decisions[0].Step)
+	status, out, errs = call(string(answer.Client), "plan", "-", "--json", "--on", "2026-11-24", "--minutes", "30", "--place", "mat")
+	require.Equal(t, exitDone, status, errs)
+	assert.Contains(t, out, `"variant": "bird_dog_leg"`)
+
+	status, _, errs = call(plain, "next", "-", second, file("3.json", "2026-11-20", "form", ""), "--on", "2026-11-24")
+	assert.Equal(t, exitRefused, status)
+	assert.Contains(t, errs, "two accounts of one session")
+	status, out, _ = call(plain, "next", "-", file("4.json", "2026-11-21", "done", `,"red_flags":["saddle_numbness"]`), "--on", "2026-11-24")
+	assert.Equal(t, exitRefer, status)
+	assert.Contains(t, out, "Stop, and refer")
+}

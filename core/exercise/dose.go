@@ -3,6 +3,7 @@ package exercise
 import (
 	"fmt"
 	"math"
+	"reflect"
 	"strings"
 )
 
@@ -53,6 +54,12 @@ func (d Dose) On(side string) Dose {
 		d.Repetitions = n
 	}
 	return d
+}
+
+// Same says whether two doses ask for the same; one set is the same as none named.
+func (d Dose) Same(o Dose) bool {
+	d.Sets, o.Sets = max(1, d.Sets), max(1, o.Sets)
+	return reflect.DeepEqual(d, o)
 }
 
 // Hold is the seconds of the hold with the given index, from 0.

@@ -145,6 +145,20 @@ func (v *Variant) NextIDs() []string {
 	return ids
 }
 
+// Notch says whether another rung is the same shape at another height or load: a setting
+// rather than a rung, though the library has it as one.
+func (v *Variant) Notch(o *Variant) bool {
+	between := func(a, b *Variant) bool {
+		for _, n := range a.Next {
+			if n.To == b.ID {
+				return !slices.ContainsFunc(n.Changes, func(c string) bool { return c != "height" && c != "load" })
+			}
+		}
+		return false
+	}
+	return v.Settings != o.Settings && (between(v, o) || between(o, v))
+}
+
 // Movement is a variant's key poses and the way through them.
 type Movement struct {
 	Order  []string // names of the poses, "start" first

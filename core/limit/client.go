@@ -35,6 +35,7 @@ type Client struct {
 	Steroids        bool               `json:"steroids,omitempty"`
 	RestingPressure string             `json:"resting_pressure,omitempty"`
 	Rungs           []Rung             `json:"rungs,omitempty"`
+	Resting         []Resting          `json:"resting,omitempty"`
 	Clearances      []Clearance        `json:"clearances,omitempty"`
 	Instructions    []Instruction      `json:"instructions,omitempty"`
 	EasedBy         string             `json:"eased_by,omitempty"` // in the client's own words
@@ -94,9 +95,19 @@ type Screen struct {
 
 // Rung is what the client has reached in a family.
 type Rung struct {
-	Family  string         `json:"family"`
-	Variant string         `json:"variant"`
-	Dose    *exercise.Dose `json:"dose,omitempty"`
+	Family   string            `json:"family"`
+	Variant  string            `json:"variant"`
+	Side     string            `json:"side,omitempty"` // where the sides differ
+	Dose     *exercise.Dose    `json:"dose,omitempty"`
+	Settings exercise.Settings `json:"settings,omitzero"`
+}
+
+// Resting is an exercise that is left out until a session has settled.
+type Resting struct {
+	Family  string `json:"family"`
+	Variant string `json:"variant"`
+	Since   string `json:"since"`
+	Because string `json:"because"`
 }
 
 // Clearance loosens one rule for one client on somebody's word.

@@ -15,6 +15,10 @@ func (r Request) judge(v *exercise.Variant) limit.Judgement {
 		return j
 	}
 	j := limit.Judge(r.Limits, v, limit.KitOf(r.Client, r.Place))
+	if why := r.resting(v); why != "" {
+		j.Verdict, j.Reasons = exercise.Avoid, []limit.Reason{{Rule: "next.resting", Text: why, Source: "common practice"}}
+		return j
+	}
 	switch only := r.curveSide(v); {
 	case only != "":
 		j = j.On(only)
@@ -25,6 +29,22 @@ func (r Request) judge(v *exercise.Variant) limit.Judgement {
 		r.fits[v] = j
 	}
 	return j
+}
+
+// resting says why an exercise is left out for now: it hurt, or a harder rung of its ladder
+// is; empty when it is not.
+func (r Request) resting(v *exercise.Variant) string {
+	for _, k := range r.Client.Resting {
+		rests := r.find(k.Variant)
+		if v.ID == k.Variant || rests != nil && rests.Family == v.Family && r.lib.depth(v) > r.lib.depth(rests) {
+			name := k.Variant
+			if rests != nil {
+				name = rests.Name
+			}
+			return fmt.Sprintf("Left out until a session has settled: %s since %s. %s", name, k.Since, k.Because)
+		}
+	}
+	return ""
 }
 
 // Judge is the verdict on a variant for the request's client, at the settings that it
