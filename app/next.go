@@ -4,13 +4,17 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
+	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/progress"
 	"restbend/formats"
 	"restbend/library"
+	"restbend/store"
 )
 
 // Next says what follows from records of a client. Records that cannot be believed are a
@@ -44,4 +48,78 @@ func (s *Studio) NextFor(ctx context.Context, clientID string, c limit.Client) (
 		}
 	}
 	return s.Next(c, records, on)
+}
+
+// earned refuses a rung that the record has not earned, with what would earn it; a rung
+// on somebody's word is let through.
+func (s *Studio) earned(ctx context.Context, row store.Plan, variant string) error {
+	v := s.Library.Variant(variant)
+	if v == nil {
+		return nil // refused by name elsewhere
+	}
+	next, err := s.NextFor(ctx, row.ClientID, row.Client)
+	if err != nil {
+		return err
+	}
+	for _, k := range next.Client.Rungs {
+		if k.Overruled != nil && k.Variant == variant {
+			return nil
+		}
+	}
+	for _, d := range next.Decisions {
+		at := s.Library.Variant(d.To.Variant)
+		if d.Family != v.Family || at == nil || !s.above(at, v) {
+			continue
+		}
+		why := d.WaitingFor
+		if why == "" && len(d.Because) > 0 {
+			why = d.Because[0]
+		}
+		return &formats.Invalid{Path: "variant", Want: fmt.Sprintf("%s is not earned yet: %s comes first (%s). What earns it: %s Overrule it on the client’s page, with a reason, if you know better", v.Name, at.Name, strings.TrimSuffix(why, "."), at.Earn.Words)}
+	}
+	return nil
+}
+
+// above says whether a rung lies above another on its ladder.
+func (j *Judge) above(low, v *exercise.Variant) bool {
+	reached := map[string]bool{low.ID: true}
+	open := []string{low.ID}
+	for len(open) > 0 {
+		from := j.Library.Variant(open[0])
+		open = open[1:]
+		if from == nil {
+			continue
+		}
+		for _, id := range from.NextIDs() {
+			if !reached[id] {
+				reached[id] = true
+				open = append(open, id)
+			}
+		}
+	}
+	return v.ID != low.ID && reached[v.ID]
+}
+
+// Overrule sets a rung on somebody's word, against what the record says; it stands until
+// it has been tried, and is shown with its reason.
+func (s *Studio) Overrule(ctx context.Context, clientID, variant, by, reason string) error {
+	by, reason = strings.TrimSpace(by), strings.TrimSpace(reason)
+	for _, need := range []struct{ field, value string }{{"who overrules it", by}, {"why", reason}} {
+		if need.value == "" || len(need.value) > 300 {
+			return &formats.Invalid{Path: need.field, Want: "expected 1 to 300 characters"}
+		}
+	}
+	v := s.Library.Variant(variant)
+	if v == nil {
+		return &formats.Invalid{Path: "exercise", Want: fmt.Sprintf("%q is not in the library", variant)}
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		if j := limit.Judge(s.Limits(*c, s.Today()), v, limit.KitOf(*c, c.Place)); j.Verdict == exercise.Avoid {
+			return &formats.Invalid{Path: "exercise", Want: v.Name + " is barred, and no word on progress changes that: " + j.Reasons[0].Text}
+		}
+		c.Rungs = slices.DeleteFunc(slices.Clone(c.Rungs), func(r limit.Rung) bool { return r.Family == v.Family })
+		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Overruled: &limit.Overrule{By: by, Reason: reason, On: s.Today().Format(time.DateOnly)}})
+		c.Resting = slices.DeleteFunc(slices.Clone(c.Resting), func(r limit.Resting) bool { return r.Family == v.Family })
+		return nil
+	})
 }

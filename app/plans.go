@@ -63,6 +63,11 @@ func (s *Studio) addPlan(ctx context.Context, clientID string, w Wish, on, at st
 	if err != nil {
 		return "", err
 	}
+	if next, err := s.NextFor(ctx, clientID, row.Client); err != nil {
+		return "", err
+	} else if next.Status == limit.Refer && s.Limits(row.Client, s.Today()).Status() != limit.Refer {
+		return "", fmt.Errorf("%w: %s", ErrRefer, strings.Join(next.Notes, " "))
+	}
 	r.Kept = from
 	p := s.planOf(r, assumed)
 	if p.Status == plan.Refer {
@@ -125,6 +130,11 @@ func (s *Studio) requestFor(ctx context.Context, clientID string, c limit.Client
 	if err != nil {
 		return plan.Request{}, nil, err
 	}
+	next, err := s.NextFor(ctx, clientID, c)
+	if err != nil {
+		return plan.Request{}, nil, err
+	}
+	c.Rungs, c.Resting = next.Client.Rungs, next.Client.Resting // what was decided holds
 	r, assumed, err := s.Request(c, w, day)
 	if err != nil {
 		return r, nil, err
@@ -208,6 +218,11 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 			return plan.Plan{}, "", err
 		}
 		p, what := row.Plan, ""
+		if e.Kind == "swap" || e.Kind == "add" {
+			if err := s.earned(ctx, row, e.Variant); err != nil {
+				return plan.Plan{}, "", err
+			}
+		}
 		name := ""
 		if e.Item >= 0 && e.Item < len(p.Items) {
 			name = p.Items[e.Item].Name

@@ -116,15 +116,21 @@ func (s *Studio) FollowUp(ctx context.Context, recordID string, f lesson.FollowU
 	return s.addToRecord(ctx, recordID, "follow_up", f)
 }
 
+// SettleHours are the hours after which a client is asked how a session settled.
+const SettleHours = 36
+
 // ToFollowUp lists the records of the last days that nobody has asked about
-// yet, oldest first: from the day after a session for a week.
+// yet, oldest first: from a day and a half after a session for ten days.
 func (s *Studio) ToFollowUp(ctx context.Context) ([]store.Record, error) {
-	from, to := s.Today().AddDate(0, 0, -7), s.Today().AddDate(0, 0, -1)
+	from, to := s.Today().AddDate(0, 0, -10), s.Today().AddDate(0, 0, -1)
 	all, err := s.Store.RecordsBetween(ctx, from.Format(time.DateOnly), to.Format(time.DateOnly))
 	if err != nil {
 		return nil, err
 	}
-	open := slices.DeleteFunc(all, func(r store.Record) bool { return r.Record.FollowUp != nil })
+	open := slices.DeleteFunc(all, func(r store.Record) bool {
+		made, err := time.Parse(time.RFC3339Nano, r.Created)
+		return r.Record.FollowUp != nil || err == nil && s.Now().Sub(made) < SettleHours*time.Hour && s.Now().After(made)
+	})
 	slices.Reverse(open)
 	return open, nil
 }

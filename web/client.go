@@ -129,6 +129,11 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	if len(records) > 8 {
 		records = records[len(records)-8:]
 	}
+	next, err := w.nextView(c, k, records)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
 	rose := roseOf(set, exercise.Measured{}, k.Client)
 	w.pages.render(c, status, "client", gin.H{
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
@@ -136,7 +141,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
-		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
+		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
 }
 

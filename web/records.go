@@ -192,7 +192,7 @@ func (w *site) showRecord(c *gin.Context, status int, refusal string) {
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, status, "record", gin.H{"Record": r, "Row": row, "Client": client, "Otherwise": otherwise, "AsPlanned": asPlanned, "Series": seriesViews(series), "Pain": painWas(r), "Taught": w.taughtRibbon(row, r.Record, 1232), "Well": wentWell(r.Record),
+	w.pages.render(c, status, "record", gin.H{"Record": r, "Row": row, "Client": client, "Otherwise": otherwise, "AsPlanned": asPlanned, "Series": seriesViews(series), "Places": symptomPlaces(), "Flags": flagBoxes(nil), "Pain": painWas(r), "Taught": w.taughtRibbon(row, r.Record, 1232), "Well": wentWell(r.Record),
 		"Ribbon": w.ribbon(row, -1, 1232, false), "String": template.HTML(draw.SVGPainString(painPoints(until), draw.Light)),
 		"Refusal": refusal, "Ago": ago(r.On, w.Today())})
 }
@@ -221,6 +221,7 @@ func readFollowUp(c *gin.Context) (lesson.FollowUp, error) {
 	if !ok {
 		return f, &formats.Invalid{Path: "hours to settle", Want: "expected a number of hours, 0 when there was nothing"}
 	}
+	f.RedFlags, f.Symptoms = c.PostFormArray("red_flags"), symptomsOf(c)
 	f.HoursToSettle, f.Kind, f.Spread = n, c.PostForm("kind"), c.PostForm("spread") == "yes"
 	if f.Kind != "none" && f.Kind != "soreness" && f.Kind != "pain" {
 		return f, &formats.Invalid{Path: "what it was", Want: "expected nothing, soreness or pain"}

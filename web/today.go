@@ -65,7 +65,7 @@ func (w *site) today(c *gin.Context) {
 		}
 		follow = append(follow, followUp{r, client, ago(r.On, today)})
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Visits": visits, "FollowUps": follow})
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Visits": visits, "FollowUps": follow, "Answers": followUpChoices})
 }
 
 // ago says how many days back a date lies.

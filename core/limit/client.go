@@ -100,6 +100,15 @@ type Rung struct {
 	Side     string            `json:"side,omitempty"` // where the sides differ
 	Dose     *exercise.Dose    `json:"dose,omitempty"`
 	Settings exercise.Settings `json:"settings,omitzero"`
+	// Overruled is whose word the rung stands on, against what the record says.
+	Overruled *Overrule `json:"overruled,omitempty"`
+}
+
+// Overrule is somebody's word against a decision, and why.
+type Overrule struct {
+	By     string `json:"by"`
+	Reason string `json:"reason"`
+	On     string `json:"on"`
 }
 
 // Resting is an exercise that is left out until a session has settled.

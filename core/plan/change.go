@@ -83,7 +83,7 @@ func (p *Plan) Swap(r Request, lib Library, i int, id string) error {
 		return err
 	}
 	it := r.item(v, j, old.Phase, dose)
-	it.Locked = old.Locked
+	it.ID, it.Locked = old.ID, old.Locked // the place keeps its id, so that marks made on it are found
 	items := slices.Clone(p.Items)
 	items[i] = it
 	return p.become(r, items)

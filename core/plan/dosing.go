@@ -12,11 +12,9 @@ import (
 // options are the doses a candidate may be given.
 func (r Request) options(c candidate) []option {
 	base := r.usual(c.variant)
-	recorded := false
-	for _, rung := range r.Client.Rungs {
-		if rung.Variant != c.variant.ID || rung.Dose == nil {
-			continue
-		}
+	recorded, decided := false, false
+	for _, rung := range bothSides(r.Client.Rungs, c.variant.ID) {
+		decided = rung.Dose.Sets > 0
 		if rung.Dose.Kind == base.Kind {
 			base = asRecorded(base, *rung.Dose)
 		} else if d, err := rung.Dose.Of(base, c.judged.Form.Movement, c.variant.Sided()); err == nil { // counted otherwise since
@@ -30,6 +28,9 @@ func (r Request) options(c candidate) []option {
 	breath := r.Client.BreathSeconds()
 	usual := base.Work(len(sides), breath)
 	more := r.lesserSide(c.variant)
+	if len(base.BySide) > 0 {
+		more = "" // the record says it already
+	}
 	var out []option
 	for _, d := range r.doses(base, c) {
 		if more != "" {
@@ -37,8 +38,8 @@ func (r Request) options(c candidate) []option {
 				continue // sets that descend say nothing about sides
 			}
 		}
-		if !r.bearable(c, d) {
-			continue
+		if !r.bearable(c, d) || decided && d.Work(len(sides), breath) > usual+0.5 {
+			continue // more than what was decided is not earned
 		}
 		work := d.Work(len(sides), breath)
 		share := work / usual
@@ -60,8 +61,43 @@ func asRecorded(base, rung exercise.Dose) exercise.Dose {
 	if rung.Breaths > 0 {
 		base.Breaths = rung.Breaths
 	}
+	if rung.Sets > 0 { // a whole dose, as it was decided
+		base.Sets, base.RepetitionsBySet, base.BySide = rung.Sets, rung.RepetitionsBySet, rung.BySide
+	}
 	base.SecondsByRepetition = rung.SecondsByRepetition
 	return base
+}
+
+// bothSides are what is on record of an exercise, one entry for both sides: the weaker side
+// says how long, and each side how much.
+func bothSides(rungs []limit.Rung, variant string) []limit.Rung {
+	var out []limit.Rung
+	for _, k := range rungs {
+		if k.Variant != variant || k.Dose == nil {
+			continue
+		}
+		if n := len(out); n > 0 && k.Side != "" && out[n-1].Side != "" && k.Dose.Kind == out[n-1].Dose.Kind {
+			a, b := *out[n-1].Dose, k.Dose.On(k.Side)
+			first := out[n-1].Side
+			a = a.On(first)
+			one := a
+			one.Seconds = math.Min(a.Seconds, b.Seconds)
+			one.Sets, one.Repetitions, one.Breaths = min(max(1, a.Sets), max(1, b.Sets)), min(a.Repetitions, b.Repetitions), min(a.Breaths, b.Breaths)
+			counts := func(d exercise.Dose) int {
+				if d.Breaths > 0 {
+					return d.Breaths
+				}
+				return d.Repetitions
+			}
+			if counts(a) != counts(b) && len(one.RepetitionsBySet) == 0 {
+				one.BySide = map[string]int{first: counts(a), k.Side: counts(b)}
+			}
+			out[n-1].Dose, out[n-1].Side = &one, ""
+			continue
+		}
+		out = append(out, k)
+	}
+	return out
 }
 
 // lesserSide is the side that is to have about half as much again of a variant:

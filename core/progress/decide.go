@@ -199,14 +199,16 @@ func (d *decider) whole() {
 	s := d.Rules.settling(*last)
 	worst, _ := pain(*last)
 	switch {
+	case !s.answered:
+		d.quiet, d.why = true, "how the last session settled"
 	case d.Limits.Irritability > limit.Calm:
-		d.quiet, d.why = true, "It is irritable today, so nothing steps up."
+		d.quiet, d.why = true, "a calm day: it is irritable, so nothing steps up"
 	case s.answered && !s.ok && !d.leaves(*last):
-		d.quiet, d.why = true, "The last session did not settle as it ordinarily does, so nothing steps up."
+		d.quiet, d.why = true, "a session that settles as it ordinarily does"
 	case worst >= d.Rules["hurt"].Pain && !d.leaves(*last) || slices.ContainsFunc(last.Items, func(x lesson.Done) bool {
 		return x.Ended == "pain" || x.Pain != nil && x.Pain.Score >= d.Rules["hurt"].Pain
 	}):
-		d.quiet, d.why = true, "Something hurt last time, so nothing else steps up."
+		d.quiet, d.why = true, "a session in which nothing hurts"
 	}
 	if s.answered && (s.hours > d.Rules["left_out"].Hours || worst > d.Rules["left_out"].Pain) || worst > d.Rules["left_out"].Pain {
 		d.note("Plan the next session one pain level worse than today’s, and ask the clinician.")

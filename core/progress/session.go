@@ -204,14 +204,24 @@ func newTurn(r lesson.Record, runs []lesson.Done, usual exercise.Dose) turn {
 func turns(records []lesson.Record, variant, side string, usual exercise.Dose) []turn {
 	var out []turn
 	for _, r := range records {
-		var runs []lesson.Done
+		places, order := map[string][]lesson.Done{}, []string{} // it may stand twice in a session
 		for _, d := range r.Items {
 			if d.Variant == variant && d.Side == side && !d.Skipped {
-				runs = append(runs, d)
+				if places[d.Item] == nil {
+					order = append(order, d.Item)
+				}
+				places[d.Item] = append(places[d.Item], d)
 			}
 		}
-		if len(runs) > 0 {
-			out = append(out, newTurn(r, runs, usual))
+		var least *turn
+		for _, place := range order {
+			t := newTurn(r, places[place], usual)
+			if least == nil || t.hurt > least.hurt || t.hurt == least.hurt && t.share < least.share {
+				least = &t
+			}
+		}
+		if least != nil {
+			out = append(out, *least)
 		}
 	}
 	return out

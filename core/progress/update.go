@@ -69,13 +69,20 @@ func (d *decider) tighter() {
 func (d *decider) update() {
 	c := &d.answer.Client
 	c.Rungs = slices.Clone(c.Rungs)
-	families := map[string]bool{}
+	families, latest := map[string]bool{}, map[string]string{}
 	for _, k := range d.answer.Decisions {
 		families[k.Family] = true
+		latest[k.Family] = max(latest[k.Family], k.Evidence[len(k.Evidence)-1].On)
+	}
+	for _, r := range c.Rungs { // somebody's word stands until it has been tried
+		if o := r.Overruled; o != nil && families[r.Family] && o.On >= latest[r.Family] && d.answer.Status != limit.Refer {
+			delete(families, r.Family)
+			d.note("%s: overruled by %s on %s: %s", r.Variant, o.By, o.On, o.Reason)
+		}
 	}
 	c.Rungs = slices.DeleteFunc(c.Rungs, func(r limit.Rung) bool { return families[r.Family] })
 	for _, k := range d.answer.Decisions {
-		if k.Step == Refer {
+		if k.Step == Refer || !families[k.Family] {
 			continue
 		}
 		rung := limit.Rung{Family: k.Family, Variant: k.To.Variant, Side: k.Side, Dose: k.To.Dose, Settings: k.To.Settings}
