@@ -151,7 +151,7 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 func teachSteps(of []rungStep) []teachStep {
 	out := []teachStep{}
 	for _, s := range of {
-		out = append(out, teachStep{s.ID, s.Name, s.Barred})
+		out = append(out, teachStep(s))
 	}
 	return out
 }

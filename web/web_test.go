@@ -136,6 +136,10 @@ func TestFriendlyRefusals(t *testing.T) {
 	srv, s := demoSite(t)
 	odette, plan := client(t, s, "Odette"), planned(t, s, "Odette")
 	first := plan.Plan.Items[0]
+	field := "ended-" + first.ID + "." + first.Variant
+	if len(first.Sides) > 0 {
+		field += "." + first.Sides[0]
+	}
 	for _, c := range []struct {
 		name, method, path string
 		form               url.Values
@@ -171,7 +175,7 @@ func TestFriendlyRefusals(t *testing.T) {
 		{"swap nowhere", "POST", "/plans/" + plan.ID + "/edit", url.Values{"kind": {"swap"}, "item": {"99"}, "revision": {"1"}, "variant": {"hinge_chair"}}, nil, 422, "no exercise number 99"},
 		{"record without pain", "POST", "/plans/" + plan.ID + "/record", url.Values{"before": {"3"}}, nil, 422, "Pain after: is needed"},
 		{"record with pain 12", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"12"}}, nil, 422, "from 0 to 10"},
-		{"an unknown ending", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"2"}, "ended-" + first.ID + "." + first.Variant: {"bored"}}, nil, 422, "how it ended is not known"},
+		{"an unknown ending", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"2"}, field: {"bored"}}, nil, 422, "how it ended is not known"},
 	} {
 		resp, body := ask(t, c.method, srv.URL+c.path, c.form, c.change)
 		assert.Equal(t, c.status, resp.StatusCode, c.name)

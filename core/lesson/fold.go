@@ -130,7 +130,6 @@ type set struct {
 	repetitions int
 	seconds     float64
 	best        float64
-	skipped     bool
 }
 
 // done is what was done of the exercise: for each side a run of sets that went alike.

@@ -5,8 +5,10 @@
   const form = document.querySelector("form[data-plan]");
   const kept = document.getElementById("wrap-kept");
   const forget = () => { try { localStorage.removeItem("restbend.lesson." + form.dataset.plan); } catch { /* not kept anyway */ } };
-  // Marks that are on their way are waited for, and shown.
-  (async () => { if (await Outbox.waiting()) { await Outbox.flush(); if (!(await Outbox.waiting())) location.reload(); else { kept.textContent = "Some marks of this lesson are not sent yet, so they are not shown here. They count all the same."; kept.hidden = false; } } })();
+  let touched = false;
+  for (const kind of ["input", "change", "submit"]) form.addEventListener(kind, () => { touched = true; }, { capture: true });
+  // Marks that are on their way are waited for, and shown, unless something was typed by then.
+  (async () => { if (await Outbox.waiting()) { await Outbox.flush(); if (!(await Outbox.waiting()) && !touched) location.reload(); else { kept.textContent = "Some marks of this lesson are not sent yet, so they are not shown here. They count all the same."; kept.hidden = false; } } })();
   form.addEventListener("submit", async (e) => {
     e.preventDefault();
     const said = new URLSearchParams(new FormData(form));
