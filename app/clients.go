@@ -283,6 +283,16 @@ func (s *Studio) TakeBackInstruction(ctx context.Context, clientID string, n int
 	})
 }
 
+// Warn adds a warning sign to a client, as it shows.
+func (s *Studio) Warn(ctx context.Context, clientID, flag string) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		if !slices.Contains(c.RedFlags, flag) {
+			c.RedFlags = append(slices.Clone(c.RedFlags), flag)
+		}
+		return nil
+	})
+}
+
 // TapClock makes one hour of today's pelvic clock rougher, and from jerky smooth again.
 func (s *Studio) TapClock(ctx context.Context, clientID string, hour int) error {
 	if hour < 1 || hour > 12 {

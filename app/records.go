@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"reflect"
 	"slices"
@@ -10,6 +11,7 @@ import (
 	"time"
 
 	"restbend/core/lesson"
+	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -36,6 +38,51 @@ func (s *Studio) AddRecord(ctx context.Context, planID string, r lesson.Record) 
 		return old.ID, s.addToRecord(ctx, old.ID, "correction", store.Correction{Why: "a second, different wrap-up of the same session", Record: r})
 	}
 	return s.Store.Make(ctx, func(t *store.Tx) (string, error) { return t.AddRecord(row, r, s.Now()) })
+}
+
+// After is what is settled at the end of a lesson beside the record: how well the wanted
+// activity goes, 0 to 10, and the day of the next one; either may be left out.
+type After struct {
+	Activity *int
+	NextOn   string
+}
+
+// WrapUp saves the record of a lesson, how well the wanted activity goes as a measure of
+// today, and the next lesson, planned from what this one showed: all of it or nothing.
+func (s *Studio) WrapUp(ctx context.Context, planID string, r lesson.Record, after After) (string, error) {
+	var id string
+	err := s.Store.Within(ctx, func(in *store.Store) error {
+		s := &Studio{Judge: s.Judge, Store: in, Now: s.Now}
+		var err error
+		if id, err = s.AddRecord(ctx, planID, r); err != nil {
+			return err
+		}
+		rest := store.Sent(ctx, store.Form{}) // the form's key went with the record
+		row, err := s.Store.Plan(rest, planID)
+		if err != nil {
+			return err
+		}
+		if after.Activity != nil {
+			client, err := s.Store.Client(rest, row.ClientID)
+			if err != nil {
+				return err
+			}
+			goes := limit.Measure{ID: "specific_activity", Activity: client.Client.GoalText, Value: float64(*after.Activity)}
+			if err := s.AddTests(rest, row.ClientID, Tests{Measures: []limit.Measure{goes}}); err != nil {
+				return err
+			}
+		}
+		if after.NextOn != "" {
+			wish := WishOf(row.Plan)
+			wish.PainNow = r.Pain.After
+			_, err = s.AddPlan(rest, row.ClientID, wish, after.NextOn, "")
+			if errors.Is(err, ErrRefer) {
+				err = &formats.Invalid{Path: "next time", Want: "no session can be planned now: " + err.Error() + "; leave the day out, and save the record"}
+			}
+		}
+		return err
+	})
+	return id, err
 }
 
 // checkRecord holds a record against the published schema and the clock, or the day it

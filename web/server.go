@@ -103,6 +103,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/plans/:id/marks", w.marks)
 	r.POST("/plans/:id/marks", w.addMarks)
 	r.POST("/plans/:id/series", w.addSeries)
+	r.POST("/plans/:id/warning", w.warn)
 	r.GET("/plans/:id/follow", w.follow)
 	r.POST("/plans/:id/stands", w.stands)
 	r.POST("/plans/:id/order", w.order)

@@ -28,6 +28,7 @@ type teaching struct {
 	Total    float64       `json:"total"` // seconds
 	Marks    []lesson.Mark `json:"marks"` // kept so far
 	Places   []app.Choice  `json:"places"`
+	Flags    []app.Choice  `json:"flags"` // warning signs
 	Stop     string        `json:"stop"`
 	Call     string        `json:"call"`
 }
@@ -118,6 +119,9 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 		Items: []teachItem{}, Stop: app.WhenToStop, Call: app.WhenToCall}
 	for _, where := range exercise.ComplaintPlaces {
 		t.Places = append(t.Places, app.Choice{Value: where, Words: strings.ReplaceAll(where, "_", " ")})
+	}
+	for _, f := range limit.RedFlags {
+		t.Flags = append(t.Flags, app.Choice{Value: f.ID, Words: f.Question})
 	}
 	marks, err := w.Store.Marks(ctx, row.ID)
 	if err != nil {

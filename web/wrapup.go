@@ -12,6 +12,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/plan"
@@ -223,9 +224,13 @@ func (w *site) addRecord(c *gin.Context) {
 		return
 	}
 	r, err := w.readRecord(c, row)
+	after := app.After{NextOn: c.PostForm("next")}
+	if err == nil {
+		after.Activity, err = painField(c, "activity", "how well it goes")
+	}
 	var id string
 	if err == nil {
-		id, err = w.once(c, func(ctx context.Context) (string, error) { return w.AddRecord(ctx, row.ID, r) })
+		id, err = w.once(c, func(ctx context.Context) (string, error) { return w.WrapUp(ctx, row.ID, r, after) })
 	}
 	var invalid *formats.Invalid
 	switch {

@@ -8,9 +8,14 @@ const Outbox = (() => {
   const page = crypto.randomUUID();
   let sending = null, again = false, wait = 1000, timer = 0;
   const listeners = [];
+  // What was tapped a moment before the page goes is written at once, and taken out again when the store has it.
+  const ahead = "restbend.ahead.";
+  try {
+    for (const k of Object.keys(localStorage)) if (k.startsWith(ahead)) { const v = JSON.parse(localStorage.getItem(k)); held.marks.set(v.id, v); }
+  } catch { /* a private window */ }
   const keyOf = (store, v) => (store === "marks" ? v.id : v.key);
   async function put(store, v) { held[store].set(keyOf(store, v), v); const db = await opened; if (db) await db.put(store, v).catch(() => {}); }
-  async function drop(store, key) { held[store].delete(key); const db = await opened; if (db) await db.delete(store, key).catch(() => {}); }
+  async function drop(store, key) { held[store].delete(key); try { localStorage.removeItem(ahead + key); } catch { /* was not there */ } const db = await opened; if (db) await db.delete(store, key).catch(() => {}); }
   async function all(store) {
     const db = await opened;
     for (const v of db ? await db.getAll(store).catch(() => []) : []) if (!held[store].has(keyOf(store, v))) held[store].set(keyOf(store, v), v);
@@ -71,7 +76,11 @@ const Outbox = (() => {
   addEventListener("online", () => { wait = 1000; flush(); });
   return {
     page, flush, listen(l) { listeners.push(l); },
-    async mark(plan, mark) { await put("marks", { id: mark.id, plan, mark }); flush(); },
+    async mark(plan, mark) {
+      const v = { id: mark.id, plan, mark };
+      try { localStorage.setItem(ahead + v.id, JSON.stringify(v)); } catch { /* a private window */ }
+      await put("marks", v); flush();
+    },
     async form(url, params) { await put("forms", { key: params.get("key"), url, body: params.toString() }); await tell(); },
     async sent(key) { await drop("forms", key); },
     async marksOf(plan) { return (await all("marks")).filter((m) => m.plan === plan).map((m) => m.mark); },

@@ -267,6 +267,7 @@
         group("The set ends", row(button("Shaking", () => ends("shaking", "Shaking"), "K"), button("Tingling", () => ends("tingling", "Tingling"), "G"), button("Cramp", () => ends("cramp", "Cramp"), "C"), button("Soreness", () => ends("soreness", "Soreness"), "O"))),
         group("It goes on", row(button("Pinch", () => { mark("pinch"); say("Pinch noted.", null); }), button("A solid stop", () => { mark("solid_stop"); say("A solid stop noted.", null); }), button("Left is tighter", () => tighter("left")), button("Right is tighter", () => tighter("right")), button("This cue worked", cueWorked, "W"))),
         group("Side check" + (checks.length ? " (" + checks.join("; ") + ")" : ""), row(button("Left moves less", () => check("left")), button("Right moves less", () => check("right")), button("Equal", () => check("equal")))),
+        group("Pelvic clock: tap an hour once where it was hesitant, twice where it was jerky", row(...Array.from({ length: 12 }, (_, i) => i + 1).map((h) => { const q = hourOf(h); const x = button(String(h) + (q ? " " + q : ""), () => { mark("clock_hour", { hour: h, quality: q === "" || q === "smooth" ? "hesitant" : q === "hesitant" ? "jerky" : "smooth", side: "", set: 0 }); drawer(); }); x.setAttribute("aria-label", h + " o’clock: " + (q || "not tried")); return x; }))),
         group("Note", note, row(button("Keep the note", () => { if (!note.value.trim()) return; mark("note", { text: note.value.trim(), side: "", set: 0 }); say("Noted.", null); note.value = ""; }))),
       ],
       change: () => [
@@ -275,7 +276,8 @@
         group("Time", row(button("30 seconds more", () => addTime(30), "+"), el("label", {}, "Minutes left ", minutes), button("Plan the rest anew", () => within({ kind: "continue", minutes: Number(minutes.value) | 0 }, "", "The rest is planned for " + minutes.value + " minutes.")))),
         group("Watch for", ...it.faults.map((f) => el("p", {}, el("strong", {}, f.fault + ": "), f.correction))),
       ],
-      hurts: () => it.complaints.length ? it.complaints.map((k) => group("Her " + k.words, el("ol", {}, ...k.steps.map((s) => el("li", {}, s.barred ? el("span", { className: "t-barred" }, s.text + ": " + s.barred) : s.to ? button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); within({ kind: "swap", variant: s.to }, "swapped", "Now " + s.text + "."); }) : button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); say(s.text, null); })))))) : [group("It hurts", el("p", {}, "Nothing is known to try for this one. Mark the pain, and leave it out."))],
+      hurts: () => [...(it.complaints.length ? it.complaints.map((k) => group("Her " + k.words, el("ol", {}, ...k.steps.map((s) => el("li", {}, s.barred ? el("span", { className: "t-barred" }, s.text + ": " + s.barred) : s.to ? button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); within({ kind: "swap", variant: s.to }, "swapped", "Now " + s.text + "."); }) : button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); say(s.text, null); })))))) : [group("It hurts", el("p", {}, "Nothing is known to try for this one. Mark the pain, and leave it out."))]),
+        group("A warning sign ends the lesson", row(...lesson.flags.map((f) => button(f.Words, () => warn(f)))))],
       tools: () => [
         group("Sound", row(toggleOf("Tones", "sound"), toggleOf("Read the cue aloud", "speak"))),
         group("Other screens", row(el("a", { href: `/plans/${plan}/screen`, target: "_blank", rel: "opener" }, "What the client sees"), el("a", { href: `/plans/${plan}/remote`, target: "_blank" }, "A remote control"))),
@@ -289,10 +291,24 @@
     $("t-drawer").hidden = !on; $("k-more").setAttribute("aria-expanded", on);
     if (on) { drawer(); $("t-drawer-body").querySelector("[aria-selected=true]").focus(); } else $("k-more").focus();
   }
+  const hourOf = (h) => { let q = ""; for (const m of marks.values()) if (m.kind === "clock_hour" && m.hour === h) q = m.quality; return q; };
+  // A warning sign stops the lesson; it is kept with the client as well, as soon as there is a connection.
+  function warn(f) {
+    mark("note", { text: "Warning sign: " + f.Words, side: "", set: 0 });
+    fetch(`/plans/${plan}/warning`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ flag: f.Value }) }).catch(() => say("The warning sign is noted in the lesson; enter it with the client too when there is a connection.", null));
+    more(false);
+    halt("Warning sign: " + f.Words);
+  }
   const cueWorked = () => { const cue = $("t-cue").textContent; mark("cue_worked", { cue, set: 0 }); say("“" + cue + "” worked: noted.", null); };
 
   // Simulated devices: what they measure is kept with the lesson as a small series.
-  let device = null, series = null, gauge = null;
+  let device = null, series = null, gauge = null, pace = lesson.breath;
+  // repace gives every breath that is still to come the length that was measured.
+  function repace() {
+    let at = 0;
+    beats.forEach((b, i) => { if (i > state.beat && b.kind === "work" && b.unit === "breaths") b.seconds = pace; b.at = at; at += b.seconds; });
+    lesson.total = at;
+  }
   function useDevice(kind) {
     if (device) { sendSeries(); clearInterval(gauge); }
     device = device?.kind === kind ? null : Devices.open(kind, lesson.breath);
@@ -306,7 +322,7 @@
         if (series.values.length < 5000) series.values.push(Math.round(v * 10) / 10);
         if (line) line.textContent = `${device.words}, simulated: ${v.toFixed(1)} ${device.unit}` + (device.kind === "belt" ? "" : v < device.low ? ", below the band" : v > device.high ? ", above the band" : ", in the band");
         if (device.kind === "cuff") { outside = v < device.low || v > device.high ? outside + 1 : 0; if (outside === 4 && running && beat().kind === "work") ends("form", "The cuff left its band"); }
-        if (device.kind === "belt" && series.values.length % 40 === 0) { const b = Devices.breathLength(series.values.map((x, i) => [i * series.step_s, x])); if (b) say(`The belt reads a breath of ${b.toFixed(1)} seconds (planned ${lesson.breath}).`, null); }
+        if (device.kind === "belt" && series.values.length % 40 === 0) { const b = Devices.breathLength(series.values.map((x, i) => [i * series.step_s, x])); if (b && Math.abs(b - pace) > 0.3) { pace = b; repace(); say(`The belt reads a breath of ${b.toFixed(1)} seconds: the pacer follows it (planned ${lesson.breath}).`, null); } }
         if (series.values.length % 20 === 0) sendSeries();
       }, 500);
     }

@@ -8,7 +8,8 @@
   let touched = false;
   for (const kind of ["input", "change", "submit"]) form.addEventListener(kind, () => { touched = true; }, { capture: true });
   // Marks that are on their way are waited for, and shown, unless something was typed by then.
-  (async () => { if (await Outbox.waiting()) { await Outbox.flush(); if (!(await Outbox.waiting()) && !touched) location.reload(); else { kept.textContent = "Some marks of this lesson are not sent yet, so they are not shown here. They count all the same."; kept.hidden = false; } } })();
+  (async () => { if (await Outbox.waiting()) { await Outbox.flush(); if (!(await Outbox.waiting()) && !touched) { location.reload(); return; }
+    if (await Outbox.waiting()) { kept.textContent = "Some marks of this lesson are not sent yet, so they are not shown here. They count all the same."; kept.hidden = false; } } form.dataset.ready = "yes"; })();
   form.addEventListener("submit", async (e) => {
     e.preventDefault();
     const said = new URLSearchParams(new FormData(form));
