@@ -3,7 +3,10 @@ package formats
 import (
 	"encoding/json"
 	"errors"
+	"os"
 	"regexp"
+	"strconv"
+	"strings"
 	"testing"
 )
 
@@ -17,6 +20,7 @@ func FuzzReadClient(f *testing.F) {
 		`{"format":"restbend.client/1","rungs":[{"family":"bridge","variant":"bridge_low","dose":{"kind":"repetitions","repetitions":8,"seconds":6}}],"tolerates":{"floor":false}}`} {
 		f.Add([]byte(seed))
 	}
+	corpus(f, "testdata/client.corpus")
 	f.Fuzz(func(t *testing.T, in []byte) {
 		c, err := ReadClient(in, today)
 		refusal(t, err)
@@ -39,6 +43,7 @@ func FuzzReadRecord(f *testing.F) {
 		`{"format":"restbend.record/1","on":"2026-11-24","items":[],"follow_up":{"hours_to_settle":2,"kind":"pain"}}`} {
 		f.Add([]byte(seed))
 	}
+	corpus(f, "testdata/record.corpus")
 	f.Fuzz(func(t *testing.T, in []byte) {
 		r, err := ReadRecord(in, today)
 		refusal(t, err)
@@ -53,6 +58,21 @@ func FuzzReadRecord(f *testing.F) {
 			t.Fatalf("%s was taken, and written as %s it is refused: %v", in, out, err)
 		}
 	})
+}
+
+// corpus adds what a long run found worth keeping: a quoted text a line.
+func corpus(f *testing.F, file string) {
+	b, err := os.ReadFile(file)
+	if err != nil {
+		f.Fatal(err)
+	}
+	for _, line := range strings.Split(strings.TrimSpace(string(b)), "\n") {
+		text, err := strconv.Unquote(line)
+		if err != nil {
+			f.Fatalf("%s: %s: %v", file, line, err)
+		}
+		f.Add([]byte(text))
+	}
 }
 
 // refusal holds an error to what a person can use.

@@ -3,6 +3,9 @@ package web
 import (
 	"encoding/json"
 	"net/url"
+	"os"
+	"strconv"
+	"strings"
 	"testing"
 
 	"restbend/core/limit"
@@ -15,6 +18,17 @@ func FuzzReadIntake(f *testing.F) {
 	f.Add(full().Encode())
 	f.Add("name=x&conditions=osteoporosis&osteoporosis.t_score=-2%2C5&pain_now=3")
 	f.Add("conditions=scoliosis&scoliosis.thoracic=left&scoliosis.thoracic_cobb=1e9&owned.surface_cm=4;5")
+	kept, err := os.ReadFile("testdata/intake.corpus") // what a long run found worth keeping
+	if err != nil {
+		f.Fatal(err)
+	}
+	for _, line := range strings.Split(strings.TrimSpace(string(kept)), "\n") {
+		text, err := strconv.Unquote(line)
+		if err != nil {
+			f.Fatalf("%s: %v", line, err)
+		}
+		f.Add(text)
+	}
 	f.Fuzz(func(t *testing.T, body string) {
 		form, err := url.ParseQuery(body)
 		if err != nil {

@@ -231,3 +231,48 @@ func TestTheLessonClockDoesNotDrift(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, row.Plan.SecondsTotal-passed, float64(60*minutes+seconds), 1)
 }
+
+// TestOtherScreensFollow: what the client sees runs with the lesson, and a remote control
+// moves it; the frames come without a gap.
+func TestOtherScreensFollow(t *testing.T) {
+	srv, s := demoSite(t)
+	row := planned(t, s, "Odette")
+	teach, screen := newBrowser(t, 1280, 800), newBrowser(t, 1024, 768)
+	teach.open(srv.URL + "/plans/" + row.ID + "/teach")
+	teach.until(`document.getElementById("teach").dataset.heard === "yes"`)
+	screen.open(srv.URL + "/plans/" + row.ID + "/screen")
+	screen.until(`document.getElementById("s-state").innerText === "Pause."`)
+	screen.accessible("the client’s screen")
+	assert.NotContains(t, read[string](screen, `document.getElementById("lesson").textContent`), `"marks":[{`)
+	order := func(do string) {
+		resp, err := http.Post(srv.URL+"/plans/"+row.ID+"/order", "application/json", strings.NewReader(`{"do":"`+do+`"}`))
+		require.NoError(t, err)
+		require.NoError(t, resp.Body.Close())
+		require.Equal(t, http.StatusNoContent, resp.StatusCode)
+	}
+	order("toggle")
+	teach.until(`document.getElementById("k-pause").innerText.startsWith("Pause")`)
+	screen.until(`document.getElementById("s-state").innerText === ""`)
+	_ = read[any](teach, `window.late = -1; new Promise((done) => { let n = 0, late = 0, last = performance.now(); const f = (now) => { if (now - last > 34) late++; last = now; if (++n < 120) requestAnimationFrame(f); else done(late / n); }; requestAnimationFrame(f); }).then((x) => { window.late = x; }); 0`)
+	teach.until(`window.late >= 0`)
+	late := read[float64](teach, `window.late`)
+	t.Logf("%.1f%% of the frames came late", 100*late)
+	order("next")
+	teach.until(`document.getElementById("t-place").innerText.includes(", 2 of ")`)
+	screen.until(`document.getElementById("t-figure").alt === ` + strconv.Quote(row.Plan.Items[1].Name))
+	resp, err := http.Post(srv.URL+"/plans/"+row.ID+"/order", "application/json", strings.NewReader(`{"do":"dance"}`))
+	require.NoError(t, err)
+	require.NoError(t, resp.Body.Close())
+	assert.Equal(t, 422, resp.StatusCode)
+	screen.open(srv.URL + "/plans/" + row.ID + "/remote")
+	screen.accessible("the remote control")
+
+	// A simulated device is said to be one, and its series is kept with the lesson.
+	teach.do(chromedp.KeyEvent("m"))
+	_ = read[any](teach, `[...document.querySelectorAll("[role=tab]")].find(x => x.innerText === "Tools").click(); [...document.querySelectorAll("#t-drawer-body button")].find(x => x.innerText.includes("Pressure cuff")).click(); 0`)
+	teach.until(`document.getElementById("t-gauge").innerText.includes("simulated: ")`)
+	require.Eventually(t, func() bool {
+		series, err := s.Store.SeriesOf(context.Background(), row.ID)
+		return err == nil && len(series) == 1 && len(series[0].Values) >= 10
+	}, 20*time.Second, 100*time.Millisecond)
+}

@@ -323,7 +323,7 @@
         if (line) line.textContent = `${device.words}, simulated: ${v.toFixed(1)} ${device.unit}` + (device.kind === "belt" ? "" : v < device.low ? ", below the band" : v > device.high ? ", above the band" : ", in the band");
         if (device.kind === "cuff") { outside = v < device.low || v > device.high ? outside + 1 : 0; if (outside === 4 && running && beat().kind === "work") ends("form", "The cuff left its band"); }
         if (device.kind === "belt" && series.values.length % 40 === 0) { const b = Devices.breathLength(series.values.map((x, i) => [i * series.step_s, x])); if (b && Math.abs(b - pace) > 0.3) { pace = b; repace(); say(`The belt reads a breath of ${b.toFixed(1)} seconds: the pacer follows it (planned ${lesson.breath}).`, null); } }
-        if (series.values.length % 20 === 0) sendSeries();
+        if (series.values.length % 10 === 0) sendSeries();
       }, 500);
     }
     drawer();
