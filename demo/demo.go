@@ -79,6 +79,13 @@ type sessionFile struct {
 	Ended   map[string]string `yaml:"ended"`
 	Notes   string            `yaml:"notes"`
 	Settled *settledFile      `yaml:"settled"`
+	Hurt    *hurtFile         `yaml:"hurt"`    // on the hardest of it
+	Tighter string            `yaml:"tighter"` // the side, on the first exercise with sides
+}
+
+type hurtFile struct {
+	Score int    `yaml:"score"`
+	Where string `yaml:"where"`
 }
 
 type settledFile struct {
@@ -209,12 +216,17 @@ func (c clientFile) build(now time.Time) (limit.Client, error) {
 	return formats.ReadClient(b, now)
 }
 
+// hardestOf is the exercise of a plan that asks the most.
+func hardestOf(p plan.Plan) plan.Item {
+	return slices.MaxFunc(p.Items, func(a, b plan.Item) int { return cmp.Compare(a.Demand, b.Demand) })
+}
+
 // marks are what happened: everything done, but for what the story says of the last set of
 // an exercise.
 func (v sessionFile) marks(p plan.Plan, at time.Time) []lesson.Mark {
 	out := lesson.AllDone(p)
 	if len(v.Ended) > 0 && !slices.ContainsFunc(p.Items, func(it plan.Item) bool { return v.Ended[it.Variant] != "" }) {
-		hardest := slices.MaxFunc(p.Items, func(a, b plan.Item) int { return cmp.Compare(a.Demand, b.Demand) })
+		hardest := hardestOf(p)
 		for _, how := range v.Ended { // the planner chose another exercise than the story knows
 			v.Ended = map[string]string{hardest.Variant: how}
 		}
@@ -230,6 +242,14 @@ func (v sessionFile) marks(p plan.Plan, at time.Time) []lesson.Mark {
 				m.Score, m.Where = &v.Pain[1], "low_back"
 			}
 		}
+		if v.Hurt != nil && it.ID == hardestOf(p).ID && m.Side != "right" && m.Set == len(d.SetSizes()) {
+			m.Kind, m.Repetitions, m.Seconds, m.Score, m.Where = "pain", max(1, d.SetSizes()[m.Set-1]/2), d.Hold(0), &v.Hurt.Score, v.Hurt.Where
+		}
+	}
+	if i := slices.IndexFunc(out, func(m lesson.Mark) bool { return m.Side != "" }); i >= 0 && v.Tighter != "" {
+		tight := out[i]
+		tight.ID, tight.Kind, tight.Side, tight.Set, tight.Repetitions, tight.Seconds = uuid.NewString(), "tighter", v.Tighter, 0, 0, 0
+		out = append(out, tight)
 	}
 	return out
 }
