@@ -77,6 +77,8 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.POST("/clients/:id/clock/clear", w.clearClock)
 	r.POST("/clients/:id/curves", w.tapCurve)
 	r.GET("/clients/:id/limits", w.limitsSheet)
+	r.GET("/clients/:id/report", w.report)
+	r.GET("/clients/:id/trends/:name", w.trend)
 	r.POST("/clients/:id/plans", w.addPlan)
 	r.GET("/plans/:id", w.plan)
 	r.POST("/plans/:id/away", w.planAway)

@@ -278,7 +278,7 @@ func TestKeyboardAndNames(t *testing.T) {
 	require.NoError(t, err)
 	views := []string{"/", "/clients", "/clients/" + odette, "/clients/new", "/plans/" + plan.ID, "/plans/" + plan.ID + "/print",
 		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/library?purpose=balance&client=" + odette, "/library/bird_dog?client=" + odette,
-		"/clients/" + odette + "/screens", "/clients/" + odette + "/limits", "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/beside",
+		"/clients/" + odette + "/screens", "/clients/" + odette + "/limits", "/clients/" + odette + "/report", "/clients/" + odette + "/report?for=referrer", "/records/" + records[0].ID + "/correct", "/records?mark=form", "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/beside",
 		"/plans/" + plan.ID + "?add=1&q=balance", "/plans/" + plan.ID + "/possible", "/clients/" + client(t, s, "Saffron"), "/nowhere"}
 	b := newBrowser(t, 1280, 800)
 	for _, v := range views {

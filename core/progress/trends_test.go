@@ -1,0 +1,50 @@
+package progress_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"gonum.org/v1/gonum/stat"
+
+	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/progress"
+)
+
+// TestTrends against figures worked out apart: the slope of the pain by gonum, the weeks by
+// hand, and nothing shown of which there is but one day.
+func TestTrends(t *testing.T) {
+	var rs []lesson.Record
+	for i, worst := range []int{4, 3, 3, 2} {
+		rs = append(rs, session{ago: 28 - 7*i, before: worst + 1, worst: worst, follow: settled()}.record())
+	}
+	rs = append(rs, session{ago: 1, before: 2, worst: 1}.record())
+	c := limit.Client{Measures: []limit.Measure{{ID: "specific_activity", Value: 4, On: "2026-11-01"}}}
+	by := map[string]progress.Trend{}
+	for _, x := range progress.Trends(c, rs, world(t, plain).Variants) {
+		by[x.ID] = x
+	}
+	assert.NotContains(t, by, "activity", "one day shows nothing")
+	after := by["pain"].Lines[1].Points
+	var days, values []float64
+	for _, p := range after {
+		days, values = append(days, p.On.Sub(after[0].On).Hours()/24), append(values, p.Value)
+	}
+	_, slope := stat.LinearRegression(days, values, nil, false)
+	assert.InDelta(t, -0.0989, slope, 0.005, "a point in ten days, by gonum")
+	assert.Empty(t, by["pain"].Lines[2].Points, "nobody said how the next day was")
+	holds := by["hold-bird_dog_arm"]
+	assert.Empty(t, holds.Lines, "no best hold was recorded, so none is made up")
+	weeks := by["weeks"].Lines[0].Points
+	sum := 0.0
+	for i, w := range weeks {
+		sum += w.Value
+		assert.Equal(t, time.Monday, w.On.Weekday())
+		if i > 0 {
+			assert.Equal(t, 7*24*time.Hour, w.On.Sub(weeks[i-1].On))
+		}
+	}
+	assert.Equal(t, 5.0, sum)
+	assert.NotEmpty(t, by["demand"].Lines[0].Points)
+}

@@ -1,0 +1,183 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/progress"
+	"restbend/draw"
+	"restbend/store"
+)
+
+// Trends over the sessions, as charts with their tables behind them, and the report.
+
+// trendView is a trend with its table.
+type trendView struct {
+	progress.Trend
+	Rows   []trendRow
+	Change string // first to last, in words
+}
+
+type trendRow struct {
+	On     string
+	Values []string
+}
+
+func (w *site) trendsOf(ctx context.Context, k store.Client) ([]progress.Trend, error) {
+	rows, err := w.Store.RecordsOf(ctx, k.ID)
+	if err != nil {
+		return nil, err
+	}
+	var records []lesson.Record
+	for _, r := range rows {
+		records = append(records, r.Record)
+	}
+	return progress.Trends(k.Client, records, w.Library.Variants), nil
+}
+
+func trendViews(all []progress.Trend) []trendView {
+	var out []trendView
+	for _, t := range all {
+		v := trendView{Trend: t}
+		at := map[string]int{}
+		for i, l := range t.Lines {
+			for _, p := range l.Points {
+				on := p.On.Format(time.DateOnly)
+				row, ok := at[on]
+				if !ok {
+					row = len(v.Rows)
+					at[on] = row
+					v.Rows = append(v.Rows, trendRow{On: on, Values: make([]string, len(t.Lines))})
+				}
+				v.Rows[row].Values[i] = fmt.Sprintf("%.2g", p.Value)
+			}
+		}
+		slices.SortFunc(v.Rows, func(a, b trendRow) int { return strings.Compare(a.On, b.On) })
+		var changes []string
+		for _, l := range t.Lines {
+			if n := len(l.Points); n > 1 {
+				changes = append(changes, strings.TrimSpace(fmt.Sprintf("%s %.2g to %.2g", l.Words, l.Points[0].Value, l.Points[n-1].Value)))
+			}
+		}
+		v.Change = strings.Join(changes, ", ") + " (" + t.Unit + ")"
+		out = append(out, v)
+	}
+	return out
+}
+
+// trend draws one trend of a client.
+func (w *site) trend(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	all, err := w.trendsOf(c, k)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	at := slices.IndexFunc(all, func(t progress.Trend) bool { return t.ID+".svg" == c.Param("name") })
+	if at < 0 {
+		fail(c, http.StatusNotFound, "There is no such trend of this client.")
+		return
+	}
+	var lines []draw.TrendLine
+	for _, l := range all[at].Lines {
+		line := draw.TrendLine{Words: l.Words}
+		for _, p := range l.Points {
+			line.Days, line.Values = append(line.Days, p.On), append(line.Values, p.Value)
+		}
+		lines = append(lines, line)
+	}
+	svg, err := draw.SVGTrend(all[at].Unit, all[at].Most, lines, 420, 180)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'")
+	c.Data(http.StatusOK, "image/svg+xml", svg)
+}
+
+// report is one page on how it goes: for the client in plain words, or for who referred
+// her with rules and sources.
+func (w *site) report(c *gin.Context) {
+	k, err := w.Store.Client(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	records, err := w.Store.RecordsOf(c, k.ID)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	trends, err := w.trendsOf(c, k)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	next, err := w.nextView(c, k, records)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	done := map[string]int{}
+	for _, r := range records {
+		seen := map[string]bool{}
+		for _, d := range r.Record.Items {
+			if !d.Skipped && d.Ended == "done" && !seen[d.Name] && d.Name != "" {
+				seen[d.Name] = true
+				done[d.Name]++
+			}
+		}
+	}
+	type often struct {
+		Name  string
+		Times int
+	}
+	var most []often
+	for name, n := range done {
+		most = append(most, often{name, n})
+	}
+	slices.SortFunc(most, func(a, b often) int {
+		if a.Times != b.Times {
+			return b.Times - a.Times
+		}
+		return strings.Compare(a.Name, b.Name)
+	})
+	most = most[:min(8, len(most))]
+	set := w.Limits(k.Client, w.Today())
+	var wants []string
+	for _, g := range k.Client.Goals {
+		wants = append(wants, g.Words())
+	}
+	for _, t := range limit.Tasks {
+		if slices.Contains(k.Client.Tasks, t.ID) {
+			wants = append(wants, t.Words)
+		}
+	}
+	first := ""
+	if len(records) > 0 {
+		first = records[0].On
+	}
+	var away []string // each sentence once
+	for _, l := range limitLines(set) {
+		for _, r := range l.Reasons[:min(1, len(l.Reasons))] {
+			if !slices.Contains(away, r.Text) {
+				away = append(away, r.Text)
+			}
+		}
+	}
+	w.pages.render(c, http.StatusOK, "report", gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
+		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Limits": limitLines(set), "Set": set, "Today": w.Today().Format(time.DateOnly), "Stop": app.WhenToStop, "Call": app.WhenToCall})
+}
