@@ -12,6 +12,7 @@ import (
 	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
+	"restbend/core/plan"
 )
 
 // TestBeatsSumToThePlan for every place and approach, with uneven doses too.
@@ -82,4 +83,35 @@ func TestMarksAreKeptOnce(t *testing.T) {
 	assert.Contains(t, after.Corrections[0].Why, "after the wrap-up")
 	assert.Equal(t, "knee", after.Record.Items[1].Pain.Where)
 	assert.Equal(t, 1, *after.Record.Pain.After, "what the wrap-up said stays")
+}
+
+// TestANotchIsJudgedAnew: a stronger band is measured, and back again; the place keeps its
+// id and its dose, and where there is nothing to set it is said.
+func TestANotchIsJudgedAnew(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	k := client("Ada Test")
+	k.Conditions, k.Rungs, k.Equipment, k.Place = nil, nil, []string{"mat", "chair", "band"}, "mat"
+	id, err := s.AddClient(ctx, k)
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: 30}, "2026-11-24", "")
+	require.NoError(t, err)
+	at, err := s.EditPlan(ctx, planID, 1, app.Edit{Kind: "add", Variant: "band_row_standing"})
+	require.NoError(t, err)
+	item := func() plan.Item {
+		row, err := s.Store.Plan(ctx, planID)
+		require.NoError(t, err)
+		return row.Plan.Items[at]
+	}
+	before := item()
+	_, err = s.EditPlan(ctx, planID, 2, app.Edit{Kind: "harder", Item: at})
+	require.NoError(t, err)
+	harder := item()
+	assert.Equal(t, []string{"light", "medium"}, []string{before.Settings.Band, harder.Settings.Band})
+	assert.Equal(t, []any{before.ID, before.Dose}, []any{harder.ID, harder.Dose})
+	assert.NotEqual(t, before.Quantities, harder.Quantities, "measured with the other band")
+	_, err = s.EditPlan(ctx, planID, 3, app.Edit{Kind: "easier", Item: at})
+	require.NoError(t, err)
+	assert.Equal(t, "light", item().Settings.Band)
+	_, err = s.EditPlan(ctx, planID, 4, app.Edit{Kind: "easier", Item: at})
+	assert.ErrorContains(t, err, "there is nothing on")
 }

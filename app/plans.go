@@ -179,7 +179,7 @@ func nowhere(plan.Plan) bool { return false }
 
 // Edit is one change of a plan by hand.
 type Edit struct {
-	Kind    string // swap, add, remove, move, dose, lock, unlock, fit or continue
+	Kind    string // one of Edits
 	Item    int    // index of the exercise
 	ID, Was string // its lasting id, and which exercise it was; they find it when the plan was changed since
 	To      int    // move: its new index
@@ -189,7 +189,7 @@ type Edit struct {
 }
 
 // Edits are the kinds of change there are.
-var Edits = []string{"swap", "add", "remove", "move", "dose", "lock", "unlock", "fit", "continue"}
+var Edits = []string{"swap", "add", "remove", "move", "dose", "lock", "unlock", "harder", "easier", "fit", "continue"}
 
 // EditPlan makes one change by hand, as a revision that can be undone, and returns
 // the index of the exercise to look at next. What is not safe is refused with the
@@ -203,7 +203,7 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 			switch e.Kind {
 			case "add":
 				return true
-			case "swap", "remove", "dose", "lock", "unlock":
+			case "swap", "remove", "dose", "lock", "unlock", "harder", "easier":
 				if i >= 0 {
 					e.Item, at = i, i
 				}
@@ -243,6 +243,8 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 			at = e.To
 		case "dose":
 			what, err = name+", its dose", p.SetDose(r, lib, e.Item, e.Dose)
+		case "harder", "easier":
+			what, err = name+", a notch "+e.Kind, p.Notch(r, lib, e.Item, e.Kind == "harder")
 		case "lock", "unlock":
 			what, err = name+" "+e.Kind+"ed", p.Lock(e.Item, e.Kind == "lock")
 		case "fit":

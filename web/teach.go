@@ -47,6 +47,7 @@ type teachItem struct {
 	SetUp      string           `json:"setUp"`
 	Adapt      []string         `json:"adapt"`
 	Dose       string           `json:"dose"`
+	With       string           `json:"with"` // what it is done with, at which settings
 	Stop       []string         `json:"stop"`
 	Faults     []exercise.Fault `json:"faults"`
 	Steps      []plan.Step      `json:"steps"`
@@ -132,7 +133,7 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 	for _, it := range row.Plan.Items {
 		item := teachItem{ID: it.ID, Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
 			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0, Cues: it.Cues, Breath: it.BreathCue, Faults: append([]exercise.Fault{}, it.Faults...),
-			SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
+			SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), With: app.WithWords(nil, it.Settings), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
 			Figures: w.lessonFigures(it), Swaps: []teachStep{}, Complaints: []teachComplaint{}}
 		for _, a := range it.Adaptations {
 			item.Adapt = append(item.Adapt, a.Text)

@@ -74,7 +74,7 @@ func (v *Variant) measuredSteps() []SmallStep {
 			}
 			s := v.Settings
 			s.Band = Strengths[k]
-			if m, ok := v.with(s); ok {
+			if m, ok := v.With(s); ok {
 				add(s, "a "+s.Band+" band", m, k > i)
 			}
 		}
@@ -85,7 +85,7 @@ func (v *Variant) measuredSteps() []SmallStep {
 			if s.WeightKG += by; s.WeightKG < lightestWeight || s.WeightKG > heaviestWeight {
 				continue
 			}
-			if m, ok := v.with(s); ok {
+			if m, ok := v.With(s); ok {
 				add(s, fmt.Sprintf("%g kg", s.WeightKG), m, by > 0)
 			}
 		}
@@ -102,8 +102,8 @@ func (v *Variant) measuredSteps() []SmallStep {
 	return out
 }
 
-// with is what is measured of the plain form with other bands and weights.
-func (v *Variant) with(s Settings) (Measured, bool) {
+// With is what is measured of the plain form with other bands and weights.
+func (v *Variant) With(s Settings) (Measured, bool) {
 	frames, err := v.Plain().Frames()
 	if err != nil {
 		return Measured{}, false

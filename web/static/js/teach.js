@@ -272,6 +272,7 @@
       ],
       change: () => [
         group("Another rung", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder"))),
+        group("A notch of what it is done with" + (it.with ? " (" + it.with + ")" : ""), row(button("A notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on."), ","), button("A notch harder", () => within({ kind: "harder" }, "", "Set a notch harder: check it before going on."), "."))),
         group("Something else for the same purpose", row(...steps(it.swaps, "instead"))),
         group("Time", row(button("30 seconds more", () => addTime(30), "+"), el("label", {}, "Minutes left ", minutes), button("Plan the rest anew", () => within({ kind: "continue", minutes: Number(minutes.value) | 0 }, "", "The rest is planned for " + minutes.value + " minutes.")))),
         group("Watch for", ...it.faults.map((f) => el("p", {}, el("strong", {}, f.fault + ": "), f.correction))),
@@ -378,6 +379,7 @@
   const keys = [[" ", "space", "start, pause, go on", toggle], ["ArrowRight", "→", "the next exercise", next], ["ArrowLeft", "←", "back", back], ["PageDown", "Page Down", "the next exercise", next], ["PageUp", "Page Up", "back", back],
     ["s", "S", "the other side", swapSide], ["f", "F", "form broke", orders.form], ["p", "P", "pain", orders.pain], ["k", "K", "shaking", () => ends("shaking", "Shaking")], ["g", "G", "tingling", () => ends("tingling", "Tingling")],
     ["c", "C", "cramp", () => ends("cramp", "Cramp")], ["o", "O", "soreness", () => ends("soreness", "Soreness")], ["w", "W", "this cue worked", cueWorked], ["e", "E", "an easier rung", () => step(item().easier, "easier")], ["h", "H", "a harder rung", () => step(item().harder, "harder")],
+    [",", ",", "a notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on.")], [".", ".", "a notch harder", () => within({ kind: "harder" }, "", "Set a notch harder: check it before going on.")],
     ["+", "+", "thirty seconds more", () => addTime(30)], ["u", "U", "undo", takeBack], ["m", "M", "more", () => more($("t-drawer").hidden)], ["d", "D", "dim room", dark], ["?", "?", "these keys", () => $("t-help").showModal()], ["Escape", "Esc", "close", () => { if (!$("t-drawer").hidden) more(false); }]];
   $("t-help-keys").replaceChildren(...keys.flatMap(([, cap, words]) => { const dt = document.createElement("dt"), dd = document.createElement("dd"), k = document.createElement("kbd"); k.textContent = cap; dt.append(k); dd.textContent = words; return [dt, dd]; }));
   $("k-pause").onclick = toggle; $("k-next").onclick = next; $("k-back").onclick = back; $("k-side").onclick = swapSide; $("k-form").onclick = orders.form; $("k-pain").onclick = orders.pain;
