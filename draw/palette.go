@@ -18,6 +18,7 @@ type palette struct {
 	allowed, gold, plum, plumGround    string
 	furniture, ghost                   string
 	fade                               string // colour of ribbon still to come
+	pale                               string // what nothing limits, on the reach chart
 }
 
 var palettes = map[Theme]palette{
@@ -26,14 +27,14 @@ var palettes = map[Theme]palette{
 		ink: "#1D2A3F", second: "#4B566B",
 		body: "#B9C4D6", far: "#D9DEE7", working: "#647BA5", medium: "#8EA0C0",
 		allowed: "#38507A", gold: "#E2A02C", plum: "#7D2548", plumGround: "#F5E3E7",
-		furniture: "#EADFC9", ghost: "#F3F0E8", fade: "#E2E7F0",
+		furniture: "#EADFC9", ghost: "#F3F0E8", fade: "#E2E7F0", pale: "#D3DAE6",
 	},
 	Dark: {
 		paper: "#12161D", sheet: "#1A2029", wash: "#262D38", hairline: "#333C49", edge: "#7C8798",
 		ink: "#F3ECDF", second: "#B9C0CB",
 		body: "#8698B6", far: "#4C5A73", working: "#D3DEEF", medium: "#A9BAD8",
 		allowed: "#5570A5", gold: "#F0B248", plum: "#F0A3BB", plumGround: "#3B1F2B",
-		furniture: "#333C49", ghost: "#1E2530", fade: "#2B3340",
+		furniture: "#333C49", ghost: "#1E2530", fade: "#2B3340", pale: "#333F52",
 	},
 }
 

@@ -175,7 +175,7 @@ func TestIntakeIsKeptAsItGoes(t *testing.T) {
 	// Mend the mistakes and save.
 	_ = read[any](b, `document.querySelector("input[name=age]").value = ""; document.querySelector("input[name=height_cm]").value = "163"; 0`)
 	b.do(chromedp.Click(`form.intake .submit button`))
-	b.until(`document.querySelector("h1")?.innerText === "Oriel Hask-Test" && document.querySelector(".rose")`)
+	b.until(`document.querySelector("h1")?.innerText === "Oriel Hask-Test" && document.querySelector(".reach")`)
 	row, err := s.Store.Client(context.Background(), client(t, s, "Oriel"))
 	require.NoError(t, err)
 	assert.Equal(t, 1950, row.Client.BirthYear)

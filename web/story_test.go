@@ -125,9 +125,9 @@ func TestStory(t *testing.T) {
 		chromedp.Click(`input[name=conditions][value=osteoporosis]`), chromedp.WaitVisible(`input[name="osteoporosis.t_score"]`), chromedp.SendKeys(`input[name="osteoporosis.t_score"]`, "-2.7"),
 		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
 		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake .submit button`))
-	b.until(`document.querySelector("h1")?.innerText === "Isaura Fenwick-Test" && document.querySelector(".rose")`)
+	b.until(`document.querySelector("h1")?.innerText === "Isaura Fenwick-Test" && document.querySelector(".reach")`)
 	assert.Contains(t, b.text(".client-limits"), "The head stays down when lying")
-	assert.Contains(t, b.text(".rose-labels"), "forward to 20°, 10° loaded")
+	assert.Contains(t, read[string](b, `document.querySelector(".reach").getAttribute("aria-label")`), "low back rounding to 20°, 10° under load")
 
 	b.do(chromedp.SetValue(`#minutes`, "20"), chromedp.Click(`.plan-wish button[type=submit]`))
 	b.until(`document.querySelector(".rows")`)

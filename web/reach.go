@@ -1,0 +1,93 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"strings"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/draw"
+)
+
+// ordinary ranges of the spine by region, in degrees, for one side: leaning, turning,
+// hollowing and rounding. AAOS and AMA handbooks (from memory); the shares of the regions
+// are common practice.
+var ordinary = map[string][4]float64{
+	"cervical": {45, 80, 60, 50},
+	"thoracic": {25, 32, 25, 40},
+	"lumbar":   {25, 10, 25, 60},
+}
+
+var reachRegions = []struct{ id, words string }{{"cervical", "neck"}, {"thoracic", "upper back"}, {"lumbar", "low back"}}
+
+// reach is a client's reach chart, with how much of it a movement uses.
+type reach struct {
+	Blocks []draw.ReachBlock
+	Text   string
+}
+
+// Large and Small draw it.
+func (r reach) Large() template.HTML { return r.drawn(true) }
+
+// Small draws it without words.
+func (r reach) Small() template.HTML { return r.drawn(false) }
+
+func (r reach) drawn(words bool) template.HTML {
+	return template.HTML(draw.SVGReach(r.Blocks, words, draw.Light, r.Text))
+}
+
+// reachOf is what a client's limits leave of each way the spine moves.
+func reachOf(set limit.Set, used exercise.Measured, c limit.Client) reach {
+	var limits []string
+	side := func(quantity string, most float64, said string) draw.ReachSide {
+		s := draw.ReachSide{Ordinary: most, Allowed: most, Loaded: most, Used: used.Number(quantity)}
+		for l := range set.Rows() {
+			figure, ok := l.Number()
+			if !ok || l.With != nil || l.Quantity != quantity {
+				continue
+			}
+			switch l.When {
+			case "any":
+				s.Allowed, s.Shut = min(s.Allowed, figure), s.Shut || l.Bar
+			case exercise.WhenLoaded:
+				s.Loaded = min(s.Loaded, figure)
+			}
+		}
+		switch {
+		case s.Allowed < most && s.Loaded < s.Allowed:
+			limits = append(limits, fmt.Sprintf("%s to %.0f°, %.0f° under load", said, s.Allowed, s.Loaded))
+		case s.Allowed < most:
+			limits = append(limits, fmt.Sprintf("%s to %.0f°", said, s.Allowed))
+		case s.Loaded < most:
+			limits = append(limits, fmt.Sprintf("%s to %.0f° under load", said, s.Loaded))
+		}
+		return s
+	}
+	var r reach
+	for _, region := range reachRegions {
+		most := ordinary[region.id]
+		b := draw.ReachBlock{Name: region.words, Rows: []draw.ReachRow{
+			{Name: "lean", Left: side(region.id+"_side_bend_left", most[0], region.words+" leaning left"), Right: side(region.id+"_side_bend_right", most[0], region.words+" leaning right")},
+			{Name: "turn", Left: side(region.id+"_rotation_left", most[1], region.words+" turning left"), Right: side(region.id+"_rotation_right", most[1], region.words+" turning right")},
+			{Name: "hollow", Other: "round", Left: side(region.id+"_extension", most[2], region.words+" hollowing"), Right: side(region.id+"_flexion", most[3], region.words+" rounding")},
+		}}
+		if region.id == "lumbar" {
+			for _, m := range c.Measures {
+				switch m.ID {
+				case "lumbar_flexion_deg":
+					b.Rows[2].Right.Measured = m.Value
+				case "lumbar_extension_deg":
+					b.Rows[2].Left.Measured = m.Value
+				}
+			}
+		}
+		r.Blocks = append(r.Blocks, b)
+	}
+	r.Text = "What the back may do: "
+	if limits == nil {
+		r.Text += "nothing limits it"
+	}
+	r.Text += strings.Join(limits, "; ")
+	return r
+}
