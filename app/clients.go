@@ -283,6 +283,21 @@ func (s *Studio) TakeBackInstruction(ctx context.Context, clientID string, n int
 	})
 }
 
+// AddSurface adds a height to the surfaces a client has to lean on, from which plans choose
+// and on which they judge. One that is there already changes nothing.
+func (s *Studio) AddSurface(ctx context.Context, clientID string, cm float64) error {
+	if !(cm >= 10 && cm <= 200) {
+		return &formats.Invalid{Path: "surface", Want: fmt.Sprintf("expected 10 to 200 cm, found %g", cm)}
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		if !slices.Contains(c.Owned.SurfaceCM, cm) {
+			c.Owned.SurfaceCM = append(slices.Clone(c.Owned.SurfaceCM), cm)
+			slices.Sort(c.Owned.SurfaceCM)
+		}
+		return nil
+	})
+}
+
 // Warn adds a warning sign to a client, as it shows.
 func (s *Studio) Warn(ctx context.Context, clientID, flag string) error {
 	return s.alter(ctx, clientID, func(c *limit.Client) error {

@@ -1,10 +1,13 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"html/template"
 	"math"
 	"net/http"
+	"net/url"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -26,8 +29,10 @@ type bench struct {
 	Answer  formats.Lever
 	Figure  template.HTML
 	Bars    template.HTML
-	Change  string // against the floor version
-	Cap     string // against the client's cap
+	Change  string    // against the floor version
+	Cap     string    // against the client's cap
+	Owned   []float64 // surfaces the client has, cm
+	Known   bool      // the height at hand is one of them
 	Over    bool
 	Refusal string
 }
@@ -50,6 +55,7 @@ func (w *site) lever(c *gin.Context) {
 		}
 		b.Wish.HeightCM, b.Wish.MassKG = k.Client.Size()
 		set = w.Limits(k.Client, w.Today())
+		b.Owned = k.Client.Owned.SurfaceCM
 	}
 	status := http.StatusOK
 	var ok bool
@@ -70,7 +76,22 @@ func (w *site) lever(c *gin.Context) {
 	} else {
 		b.show(l, set)
 	}
+	b.Known = slices.Contains(b.Owned, b.Wish.RaiseCM)
 	w.pages.render(c, status, "lever", b)
+}
+
+// addSurface keeps a height tried on the bench as one the client has.
+func (w *site) addSurface(c *gin.Context) {
+	cm, ok := readNumber(c.PostForm("surface"))
+	err := error(&formats.Invalid{Path: "surface", Want: fmt.Sprintf("expected centimetres as a number, found %q", c.PostForm("surface"))})
+	if ok {
+		err = w.onceOnly(c, func(ctx context.Context) error { return w.AddSurface(ctx, c.Param("id"), cm) })
+	}
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/lever?"+url.Values{"client": {c.Param("id")}, "raise": {c.PostForm("surface")}, "on": {c.PostForm("on")}, "from": {c.PostForm("from")}}.Encode())
 }
 
 func query(c *gin.Context, field, otherwise string) string {

@@ -120,6 +120,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/library/:variant", w.exercise)
 	r.GET("/library/:variant/film", w.exerciseFilm)
 	r.GET("/lever", w.lever)
+	r.POST("/clients/:id/surfaces", w.addSurface)
 	r.GET("/records", w.records)
 	r.GET("/records/:id", w.record)
 	r.POST("/records/:id/follow-up", w.followUp)

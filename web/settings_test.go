@@ -64,3 +64,33 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	_, page = get(t, srv.URL+resp.Header.Get("Location"))
 	assert.Contains(t, page, "surface 60 cm high")
 }
+
+// TestTheLeverBenchLeadsSomewhere: a height tried there is kept as the client's, once, and
+// plans choose from it.
+func TestTheLeverBenchLeadsSomewhere(t *testing.T) {
+	srv, s := demoSite(t)
+	id := client(t, s, "Anselm")
+	_, page := get(t, srv.URL+"/lever?raise=62&client="+id)
+	require.Contains(t, page, "Keep 62 cm as a surface there is")
+	form := url.Values{"surface": {"62"}, "on": {"hands"}, "from": {"toes"}}
+	for range 2 {
+		resp, _ := ask(t, http.MethodPost, srv.URL+"/clients/"+id+"/surfaces", form, nil)
+		require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+		_, page = get(t, srv.URL+resp.Header.Get("Location"))
+		assert.NotContains(t, page, "Keep 62 cm")
+		assert.Contains(t, page, ">62 cm</a>")
+	}
+	k, err := s.Store.Client(context.Background(), id)
+	require.NoError(t, err)
+	n := 0
+	for _, cm := range k.Client.Owned.SurfaceCM {
+		if cm == 62 {
+			n++
+		}
+	}
+	assert.Equal(t, 1, n)
+	for _, wrong := range []string{"high", "900"} {
+		resp, _ := ask(t, http.MethodPost, srv.URL+"/clients/"+id+"/surfaces", url.Values{"surface": {wrong}}, nil)
+		assert.Equal(t, 422, resp.StatusCode, wrong)
+	}
+}
