@@ -89,7 +89,8 @@ func (c server) run(s streams, dir string, fill bool) error {
 	if err != nil {
 		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("cannot listen on %s: %v; another program may be using it, try --addr 127.0.0.1:0", c.Addr, err)}
 	}
-	srv := &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 20 * time.Second,
+	// Pages that listen to a lesson end with the program, not ten seconds after it.
+	srv := &http.Server{Handler: handler, BaseContext: func(net.Listener) context.Context { return ctx }, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 20 * time.Second,
 		WriteTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
 	fmt.Fprintf(s.out, "Rest Bend is at http://%s\nStop it with Ctrl+C.\n", listener.Addr())
 	failed := make(chan error, 1)
