@@ -161,3 +161,42 @@ func TestLaterIsWhatCameLater(t *testing.T) {
 		assert.ErrorIs(t, s.Change(ctx, func(tx *Tx) error { return tx.TakeClientAway(clientID, away, at) }), ErrChanged)
 	}
 }
+
+// TestACopyIsWholeAndWritesOverNothing: made while the database is in use, it brings back
+// what was there then; what is in the way, or not fit, is left alone.
+func TestACopyIsWholeAndWritesOverNothing(t *testing.T) {
+	ctx, dir, to := context.Background(), t.TempDir(), t.TempDir()
+	s := open1(t, dir)
+	defer s.Close()
+	add := func(name string) {
+		require.NoError(t, s.Change(ctx, func(tx *Tx) error { _, err := tx.AddClient(limit.Client{Name: name}, at); return err }))
+	}
+	add("Ada")
+	file := filepath.Join(to, "copy.db")
+	require.NoError(t, Backup(ctx, dir, file))
+	add("Bertha")
+	assert.ErrorIs(t, Backup(ctx, dir, file), ErrInTheWay)
+	assert.ErrorIs(t, Backup(ctx, t.TempDir(), filepath.Join(to, "other.db")), ErrNotFound)
+	info, err := os.Stat(file)
+	require.NoError(t, err)
+	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm())
+
+	back := filepath.Join(to, "back")
+	require.NoError(t, Restore(ctx, file, back))
+	assert.ErrorIs(t, Restore(ctx, file, back), ErrInTheWay)
+	restored := open1(t, back)
+	defer restored.Close()
+	all, err := restored.Clients(ctx)
+	require.NoError(t, err)
+	require.Len(t, all, 1)
+	assert.Equal(t, "Ada", all[0].Client.Name)
+
+	require.NoError(t, os.WriteFile(file, []byte("no database, but long enough to be one"), 0o600))
+	empty := filepath.Join(to, "empty")
+	assert.ErrorIs(t, Restore(ctx, file, empty), ErrUnusable)
+	_, err = os.Stat(filepath.Join(empty, ours))
+	assert.ErrorIs(t, err, os.ErrNotExist)
+	left, err := filepath.Glob(filepath.Join(to, "*.half"))
+	require.NoError(t, err)
+	assert.Empty(t, left)
+}

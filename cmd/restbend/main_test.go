@@ -13,6 +13,7 @@ import (
 
 	"restbend/core/plan"
 	"restbend/formats"
+	"restbend/store"
 )
 
 // call runs the program as from a shell, with a client on standard input.
@@ -219,4 +220,24 @@ func TestNextOnTheCommandLine(t *testing.T) {
 	status, out, _ = call(plain, "next", "-", file("4.json", "2026-11-21", "done", `,"red_flags":["saddle_numbness"]`), "--on", "2026-11-24")
 	assert.Equal(t, exitRefer, status)
 	assert.Contains(t, out, "Stop, and refer")
+}
+
+func TestBackupAndRestoreOnTheCommandLine(t *testing.T) {
+	dir := t.TempDir()
+	file := filepath.Join(dir, "copy.db")
+	status, _, errs := call("", "backup", file, "--data", dir)
+	assert.Equal(t, exitRefused, status)
+	assert.Contains(t, errs, "there is no database")
+	require.NoError(t, os.MkdirAll(filepath.Join(dir, "own"), 0o700))
+	db, err := store.Open(t.Context(), filepath.Join(dir, "own"))
+	require.NoError(t, err)
+	defer db.Close()
+	status, out, errs := call("", "backup", file, "--data", filepath.Join(dir, "own"))
+	require.Equal(t, exitDone, status, errs)
+	assert.Contains(t, out, "Copied to")
+	status, _, errs = call("", "restore", file, "--data", filepath.Join(dir, "own"))
+	assert.Equal(t, exitRefused, status)
+	assert.Contains(t, errs, "nothing is written over")
+	status, _, errs = call("", "restore", file, "--data", filepath.Join(dir, "new"))
+	assert.Equal(t, exitDone, status, errs)
 }

@@ -9,7 +9,6 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
-	"path/filepath"
 	"syscall"
 	"time"
 
@@ -29,13 +28,9 @@ type server struct {
 type serveCommand struct{ server }
 
 func (c serveCommand) Run(s streams) error {
-	dir := c.Data
-	if dir == "" {
-		home, err := os.UserConfigDir()
-		if err != nil {
-			return fmt.Errorf("no configuration folder is known; name one with --data: %w", err)
-		}
-		dir = filepath.Join(home, "restbend")
+	dir, err := dataFolder(c.Data)
+	if err != nil {
+		return err
 	}
 	return c.run(s, dir, false)
 }
