@@ -11,12 +11,12 @@ import (
 )
 
 // ordinary ranges of the spine by region, in degrees, for one side: leaning, turning,
-// hollowing and rounding. AAOS and AMA handbooks (from memory); the shares of the regions
-// are common practice.
+// hollowing and rounding. AAOS and AMA handbooks; turning of the low back: half of what
+// White and Panjabi give for both sides together (all from memory).
 var ordinary = map[string][4]float64{
 	"cervical": {45, 80, 60, 50},
-	"thoracic": {25, 32, 25, 40},
-	"lumbar":   {25, 10, 25, 60},
+	"thoracic": {25, 32, 25, 35},
+	"lumbar":   {25, 6.5, 25, 60},
 }
 
 var reachRegions = []struct{ id, words string }{{"cervical", "neck"}, {"thoracic", "upper back"}, {"lumbar", "low back"}}

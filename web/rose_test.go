@@ -74,3 +74,24 @@ func TestLimitLinesReadAsSentences(t *testing.T) {
 		seen[r] = true
 	}
 }
+
+// TestOrdinaryRangesAreAsPublished: AAOS and AMA handbooks, White and Panjabi (from memory).
+func TestOrdinaryRangesAreAsPublished(t *testing.T) {
+	within := func(region string, i int, from, to float64) {
+		assert.GreaterOrEqual(t, ordinary[region][i], from, region)
+		assert.LessOrEqual(t, ordinary[region][i], to, region)
+	}
+	for i, is := range []float64{25, 0, 25, 60} { // lumbar side bend, extension, flexion
+		if is > 0 {
+			assert.Equal(t, is, ordinary["lumbar"][i])
+		}
+	}
+	within("lumbar", 1, 2.5, 6.5)
+	within("thoracic", 1, 30, 35)
+	assert.Equal(t, [4]float64{25, 32, 25, 35}, ordinary["thoracic"])
+	within("cervical", 3, 45, 50)
+	within("cervical", 2, 45, 60)
+	assert.Equal(t, []float64{45, 80}, ordinaryOf("cervical")[:2])
+}
+
+func ordinaryOf(region string) []float64 { o := ordinary[region]; return o[:] }

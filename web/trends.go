@@ -25,6 +25,8 @@ type trendView struct {
 	progress.Trend
 	Rows   []trendRow
 	Change string // first to last, in words
+	Counts string // whether that counts as a real change
+	Source string
 }
 
 type trendRow struct {
@@ -69,6 +71,7 @@ func trendViews(all []progress.Trend) []trendView {
 			}
 		}
 		v.Change = strings.Join(changes, ", ") + " (" + t.Unit + ")"
+		v.Counts, v.Source = t.Real()
 		out = append(out, v)
 	}
 	return out

@@ -125,3 +125,39 @@ func Trends(c limit.Client, records []lesson.Record, variants []*exercise.Varian
 		return !slices.ContainsFunc(t.Lines, func(l TrendLine) bool { return len(l.Points) > 1 })
 	})
 }
+
+// Real says whether what a trend changed counts as a real change, with the source; empty
+// where nothing is published for it.
+func (t Trend) Real() (said, source string) {
+	var line []Point
+	for _, l := range t.Lines {
+		if t.ID != "pain" || l.Words == "after" {
+			line = l.Points
+		}
+	}
+	if len(line) < 2 {
+		return "", ""
+	}
+	first, last := line[0].Value, line[len(line)-1].Value
+	switch t.ID {
+	case "pain":
+		source = "Farrar et al., Pain 2001: 2 points or 30% (from memory)"
+		switch fall := first - last; {
+		case fall >= 2 || first > 0 && fall >= 0.3*first && fall >= 1:
+			return "After the session it fell by enough to count as a real change.", source
+		case fall <= -2:
+			return "After the session it rose by enough to count as a real change.", source
+		}
+		return "After the session it has not changed by enough to count.", source
+	case "activity":
+		source = "Stratford et al. 1995: 3 points on one activity (from memory)"
+		switch {
+		case last-first >= 3:
+			return "It goes better by enough to count as a real change.", source
+		case last-first <= -3:
+			return "It goes worse by enough to count as a real change.", source
+		}
+		return "It has not changed by enough to count.", source
+	}
+	return "", ""
+}

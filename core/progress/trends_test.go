@@ -48,3 +48,27 @@ func TestTrends(t *testing.T) {
 	assert.Equal(t, 5.0, sum)
 	assert.NotEmpty(t, by["demand"].Lines[0].Points)
 }
+
+// TestRealChange: Farrar et al., Pain 2001 (2 points or 30%), and Stratford et al. 1995 (3
+// points on one activity), both from memory.
+func TestRealChange(t *testing.T) {
+	at := func(id string, values ...float64) progress.Trend {
+		line := progress.TrendLine{Words: map[string]string{"pain": "after"}[id]}
+		for i, v := range values {
+			line.Points = append(line.Points, progress.Point{On: today.AddDate(0, 0, i), Value: v})
+		}
+		return progress.Trend{ID: id, Lines: []progress.TrendLine{line}}
+	}
+	for says, of := range map[string][]progress.Trend{
+		"fell by enough": {at("pain", 5, 3), at("pain", 3, 2), at("pain", 8, 7, 5)}, "has not changed by enough": {at("pain", 5, 4), at("pain", 2, 3), at("activity", 4, 6)},
+		"rose by enough": {at("pain", 2, 4)}, "goes better by enough": {at("activity", 4, 7)}, "goes worse by enough": {at("activity", 7, 4)},
+	} {
+		for _, x := range of {
+			said, source := x.Real()
+			assert.Contains(t, said, says, "%v", x.Lines)
+			assert.Contains(t, source, "from memory")
+		}
+	}
+	said, _ := at("weeks", 1, 5).Real()
+	assert.Empty(t, said)
+}
