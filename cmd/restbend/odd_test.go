@@ -55,7 +55,7 @@ var oddClients = [][2]string{
 var oddRecords = [][2]string{
 	{"no exercises", `{"format":"restbend.record/1","on":"2026-11-24"}`}, {"of tomorrow", `{"format":"restbend.record/1","on":"2026-11-26","items":[]}`}, {"of 9999", `{"format":"restbend.record/1","on":"9999-01-01","items":[]}`}, {"of no day", `{"format":"restbend.record/1","on":"today","items":[]}`},
 	{"ended of itself", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"tired"}]}`}, {"an exercise of no library", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"headstand","ended":"done"}]}`}, {"pain of twelve", `{"format":"restbend.record/1","on":"2026-11-24","items":[],"pain":{"after":12}}`},
-	{"skipped and done", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"choice","skipped":true,"repetitions":8}]}`}, {"items twice", `{"format":"restbend.record/1","on":"2026-11-24","items":[],"items":[]}`}, {"repetitions in halves", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":2.5}]}`},
+	{"none and done", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":0}]}`}, {"items twice", `{"format":"restbend.record/1","on":"2026-11-24","items":[],"items":[]}`}, {"repetitions in halves", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":2.5}]}`},
 	{"repetitions with a point", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":8.0}]}`},
 }
 

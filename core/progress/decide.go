@@ -100,6 +100,7 @@ type decider struct {
 	on      time.Time
 	answer  *Answer
 	quiet   bool // nothing steps up today
+	worse   bool // the next session is planned one pain level worse
 	why     string
 }
 
@@ -211,7 +212,8 @@ func (d *decider) whole() {
 		d.quiet, d.why = true, "a session in which nothing hurts"
 	}
 	if s.answered && (s.hours > d.Rules["left_out"].Hours || worst > d.Rules["left_out"].Pain) || worst > d.Rules["left_out"].Pain {
-		d.note("Plan the next session one pain level worse than today’s, and ask the clinician.")
+		d.worse = true
+		d.note("The next session is planned one pain level worse, and the clinician asked.")
 	}
 	if !s.answered {
 		d.note("Nobody has asked yet how the session of %s settled: until it is answered nothing steps up.", last.On)
@@ -297,11 +299,22 @@ func (d *decider) exercises() []thread {
 	var out []thread
 	for _, k := range order {
 		v := d.find(latest[k])
-		if t := turns(d.records, v.ID, k.side, v.Studio); len(t) > 0 {
+		if t := turns(d.records, v.ID, k.side, d.usual(v, k.side)); len(t) > 0 {
 			out = append(out, thread{v, k.side, t})
 		}
 	}
 	return out
+}
+
+// usual is the dose that was to be done where a record does not say: the client's own on
+// record, else the usual one.
+func (d *decider) usual(v *exercise.Variant, side string) exercise.Dose {
+	for _, k := range d.client.Rungs {
+		if k.Variant == v.ID && k.Dose != nil && (k.Side == "" || k.Side == side) {
+			return k.Dose.On(side)
+		}
+	}
+	return v.Studio.On(side)
 }
 
 // decide takes the strictest of what the record says of one exercise.

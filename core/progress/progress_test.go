@@ -212,6 +212,12 @@ func TestLeftOutUntilSettled(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, a.Client.Resting, 1)
 	assert.Equal(t, "bird_dog_arm", a.Client.Resting[0].Variant)
+	assert.Equal(t, 7, *a.Client.Pain.Now, "as bad as it was, and no better")
+	calm := hurt
+	calm.worst, calm.hurt, calm.follow = 2, 2, &lesson.FollowUp{HoursToSettle: 60, Kind: "pain"}
+	b, err := progress.Decide(plain, records(calm), world(t, plain), today)
+	require.NoError(t, err)
+	assert.Equal(t, 3, *b.Client.Pain.Now, "one level worse than it left")
 	first := right(t, a).To.Variant
 	again := a.Client
 	a, err = progress.Decide(again, records(hurt, session{ago: 2, variant: first, planned: hold(4, 5), follow: settled()}), world(t, plain), today)
@@ -298,4 +304,25 @@ func TestRulesAreChecked(t *testing.T) {
 		_, err := progress.NewRules(rows)
 		assert.ErrorContains(t, err, says)
 	}
+}
+
+// TestTheClientsOwnDoseCounts where a record does not say what was planned.
+func TestTheClientsOwnDoseCounts(t *testing.T) {
+	c := plain
+	c.Rungs = []limit.Rung{{Family: "bird_dog", Variant: "bird_dog_arm", Dose: hold(6, 5)}}
+	rs := records(session{ago: 8, follow: settled(), planned: hold(6, 5)}, session{ago: 4, follow: settled(), planned: hold(6, 5)})
+	for i := range rs {
+		for n := range rs[i].Items {
+			rs[i].Items[n].Planned = nil
+		}
+	}
+	a, err := progress.Decide(c, rs, world(t, c), today)
+	require.NoError(t, err)
+	d := right(t, a)
+	assert.Equal(t, []string{progress.StepUp, "dose"}, []string{d.Step, d.Changed}, "%v", d)
+	assert.True(t, hold(6, 7).Same(*d.To.Dose))
+	rs[1].Items[1].Skipped = true // skipped with done is skipped
+	a, err = progress.Decide(c, rs, world(t, c), today)
+	require.NoError(t, err)
+	assert.Equal(t, progress.Hold, right(t, a).Step)
 }

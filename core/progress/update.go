@@ -99,8 +99,14 @@ func (d *decider) update() {
 		if f := last.FollowUp; f != nil && f.PainNextDay != nil {
 			now = f.PainNextDay
 		}
+		if now == nil && d.worse {
+			now = new(int)
+		}
 		if now != nil {
 			pain := *now
+			if d.worse { // calm as sore, sore as flared: the levels of common practice
+				pain = map[bool]int{true: 3, false: max(pain, 6)}[pain < 3]
+			}
 			c.Pain.Now = &pain
 			if c.Pain.Worst24h != nil && *c.Pain.Worst24h < pain {
 				c.Pain.Worst24h = &pain
