@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"restbend/core/exercise"
+	"restbend/core/limit"
 )
 
 func TestNotchedMovesFromWhereItIs(t *testing.T) {
@@ -24,4 +25,15 @@ func TestNotchedMovesFromWhereItIs(t *testing.T) {
 	to, ok = notched(exercise.Settings{WeightKG: 2}, exercise.Settings{WeightKG: 1}, exercise.Settings{WeightKG: 1.5})
 	assert.True(t, ok)
 	assert.Equal(t, 2.5, to.WeightKG)
+}
+
+func TestADecidedHeightIsTriedFirst(t *testing.T) {
+	v := &exercise.Variant{ID: "lean"}
+	r := Request{Client: limit.Client{Rungs: []limit.Rung{{Variant: "lean", Settings: exercise.Settings{SurfaceCM: 62}}}}}
+	assert.Equal(t, 62.0, r.decidedHeight(v))
+	r.Client.Owned.SurfaceCM = []float64{45, 75}
+	assert.Zero(t, r.decidedHeight(v), "it is there no more")
+	r.Client.Owned.SurfaceCM = []float64{45, 62}
+	assert.Equal(t, 62.0, r.decidedHeight(v))
+	assert.Zero(t, r.decidedHeight(&exercise.Variant{ID: "other"}))
 }

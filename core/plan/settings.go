@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"restbend/core/exercise"
@@ -15,6 +16,13 @@ func (r Request) judge(v *exercise.Variant) limit.Judgement {
 		return j
 	}
 	j := limit.Judge(r.Limits, v, limit.KitOf(r.Client, r.Place))
+	if at := r.decidedHeight(v); at > 0 { // it was decided on, and is tried first
+		kit := limit.KitOf(r.Client, r.Place)
+		kit.SurfaceCM = []float64{at}
+		if there := limit.Judge(r.Limits, v, kit); there.Lacks == "" && there.Verdict != exercise.Avoid {
+			j = there
+		}
+	}
 	if why := r.resting(v); why != "" {
 		j.Verdict, j.Reasons = exercise.Avoid, []limit.Reason{{Rule: "next.resting", Text: why, Source: "common practice"}}
 		return j
@@ -29,6 +37,17 @@ func (r Request) judge(v *exercise.Variant) limit.Judgement {
 		r.fits[v] = j
 	}
 	return j
+}
+
+// decidedHeight is the height of the surface that the record has come to for an exercise,
+// in cm, where it was one of what the client has; 0 for none.
+func (r Request) decidedHeight(v *exercise.Variant) float64 {
+	for _, k := range r.Client.Rungs {
+		if at := k.Settings.SurfaceCM; k.Variant == v.ID && at > 0 && (r.Client.Owned.SurfaceCM == nil || slices.Contains(r.Client.Owned.SurfaceCM, at)) {
+			return at
+		}
+	}
+	return 0
 }
 
 // resting says why an exercise is left out for now: it hurt, or a harder rung of its ladder

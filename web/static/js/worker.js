@@ -15,6 +15,10 @@ async function keep(request, answer) {
   return answer;
 }
 self.addEventListener("message", (e) => {
+  if (e.data?.forget) e.waitUntil((async () => { // what is taught is no longer needed here
+    const cache = await caches.open(cacheName);
+    for (const r of await cache.keys()) if (new URL(r.url).pathname.startsWith("/plans/" + e.data.forget + "/")) await cache.delete(r);
+  })());
   if (!e.data?.keep) return;
   e.waitUntil((async () => {
     const cache = await caches.open(cacheName);

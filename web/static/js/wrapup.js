@@ -4,7 +4,7 @@
 (() => {
   const form = document.querySelector("form[data-plan]");
   const kept = document.getElementById("wrap-kept");
-  const forget = () => { try { localStorage.removeItem("restbend.lesson." + form.dataset.plan); } catch { /* not kept anyway */ } };
+  const forget = () => { try { localStorage.removeItem("restbend.lesson." + form.dataset.plan); } catch { /* not kept anyway */ } navigator.serviceWorker?.controller?.postMessage({ forget: form.dataset.plan }); };
   let touched = false;
   for (const kind of ["input", "change", "submit"]) form.addEventListener(kind, () => { touched = true; }, { capture: true });
   // Marks that are on their way are waited for, and shown, unless something was typed by then.
@@ -22,7 +22,7 @@
       document.querySelector("main .refusal")?.scrollIntoView();
       const again = document.createElement("script"); again.src = document.querySelector('script[src$="wrapup.js"]').src; document.body.append(again);
     } catch {
-      await Outbox.form(form.getAttribute("action"), said); forget();
+      await Outbox.form(form.getAttribute("action"), said);
       kept.textContent = "There is no connection. The wrap-up is kept in this browser and is sent as soon as there is one; you can close this page.";
       kept.hidden = false; kept.scrollIntoView();
     }
