@@ -2,6 +2,9 @@ package web
 
 import (
 	"testing"
+	"time"
+
+	"restbend/core/limit"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -16,4 +19,18 @@ func TestNumbersAsPeopleWriteThem(t *testing.T) {
 		_, ok := readNumber(text)
 		assert.False(t, ok, text)
 	}
+}
+
+func TestRetestSaysWhatIsDue(t *testing.T) {
+	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+	m := measureField{ID: "single_leg_stance_s"}
+	m.retest([]limit.Measure{{ID: m.ID, Side: "left", Value: 7, On: "2026-09-02"}, {ID: m.ID, Side: "right", Value: 9, On: "2026-09-02"}, {ID: m.ID, Side: "left", Value: 12, On: "2026-10-02"}}, today)
+	assert.True(t, m.Again)
+	assert.Equal(t, "left 7 to 12", m.Change)
+	fresh := measureField{ID: "plank_hold_s"}
+	fresh.retest([]limit.Measure{{ID: "plank_hold_s", Value: 7, On: "2026-11-02"}}, today)
+	assert.False(t, fresh.Again)
+	never := measureField{ID: "plank_hold_s"}
+	never.retest(nil, today)
+	assert.False(t, never.Again, "what was never measured is not due again")
 }

@@ -35,6 +35,7 @@ type screening struct {
 	Clock      clockView
 	Faults     []faultLine
 	Cautions   *cautions
+	Due        []string // measures that are due again
 }
 
 // faultLine is a fault that can be ticked as seen.
@@ -57,6 +58,37 @@ type measureField struct {
 	Sided, Timed    bool
 	Counted         int // seconds in which it is counted, 0 for none
 	Last            string
+	Again           bool   // it is time to measure it again
+	Change          string // since the first time, by side
+}
+
+// againAfter is how long a measure stands before it is due again (common practice: about a
+// month, or two after a pause).
+const againAfter = 28 * 24 * time.Hour
+
+// retest says when a measure was taken first and last, and whether it is due again.
+func (m *measureField) retest(measures []limit.Measure, today time.Time) {
+	first, last := map[string]float64{}, map[string]float64{}
+	latest := ""
+	for _, r := range measures {
+		if r.ID != m.ID {
+			continue
+		}
+		if _, met := first[r.Side]; !met {
+			first[r.Side] = r.Value
+		}
+		last[r.Side], latest = r.Value, max(latest, r.On)
+	}
+	if on, err := time.Parse(time.DateOnly, latest); err == nil {
+		m.Again = today.Sub(on) > againAfter
+	}
+	var words []string
+	for _, side := range []string{"", "left", "right"} {
+		if was, met := first[side]; met && last[side] != was {
+			words = append(words, strings.TrimSpace(fmt.Sprintf("%s %g to %g", side, was, last[side])))
+		}
+	}
+	m.Change = strings.Join(words, ", ")
 }
 
 // measureFields are the measures that are taken beside the tests.
@@ -156,6 +188,10 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 			if r.ID == m.ID {
 				m.Last = strings.TrimSpace(fmt.Sprintf("%s %g %s %s", r.Side, r.Value, m.Unit, map[bool]string{true: dateWords(r.On)}[r.On != ""]))
 			}
+		}
+		m.retest(k.Client.Measures, w.Today())
+		if m.Again {
+			s.Due = append(s.Due, m.Words)
 		}
 		s.Measures = append(s.Measures, m)
 	}
