@@ -100,6 +100,22 @@ func (j *Judge) above(low, v *exercise.Variant) bool {
 	return v.ID != low.ID && reached[v.ID]
 }
 
+// SeenByClinician notes that a clinician has looked at what the records referred: what
+// happened up to that day, today without one, does not refer again. Warning signs stay
+// until they are taken out.
+func (s *Studio) SeenByClinician(ctx context.Context, clientID string, seen limit.SeenBy) error {
+	if seen.By = strings.TrimSpace(seen.By); seen.By == "" {
+		return &formats.Invalid{Path: "who looked at it", Want: "expected a name"}
+	}
+	if seen.On == "" {
+		seen.On = s.Today().Format(time.DateOnly)
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		c.Seen = &seen
+		return nil
+	})
+}
+
 // Overrule sets a rung on somebody's word, against what the record says; it stands until
 // it has been tried, and is shown with its reason.
 func (s *Studio) Overrule(ctx context.Context, clientID, variant, by, reason string) error {

@@ -165,3 +165,34 @@ func above(low *exercise.Variant, id string, s *app.Studio) bool {
 	}
 	return false
 }
+
+// TestAReferralEndsWhenAClinicianHasLooked: until then no session is planned; the name is
+// asked for.
+func TestAReferralEndsWhenAClinicianHasLooked(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	k := client("Ada Test")
+	k.Conditions, k.Rungs = nil, nil
+	id, err := s.AddClient(ctx, k)
+	require.NoError(t, err)
+	right, six := s.Now, 6
+	for _, day := range []int{-8, -4} {
+		s.Now = func() time.Time { return right().AddDate(0, 0, day) }
+		on := s.Today().Format(time.DateOnly)
+		planID, err := s.AddPlan(ctx, id, app.Wish{}, on, "")
+		require.NoError(t, err)
+		row, err := s.Store.Plan(ctx, planID)
+		require.NoError(t, err)
+		r := lesson.AsPlanned(row.Plan)
+		r.On, r.Pain.During, r.Pain.After = on, &six, &six
+		_, err = s.AddRecord(ctx, planID, r)
+		require.NoError(t, err)
+	}
+	s.Now = right
+	_, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	require.ErrorIs(t, err, app.ErrRefer)
+	var invalid *formats.Invalid
+	require.ErrorAs(t, s.SeenByClinician(ctx, id, limit.SeenBy{By: " "}), &invalid)
+	require.NoError(t, s.SeenByClinician(ctx, id, limit.SeenBy{By: "Dr Fennel", Note: "muscular; go on gently"}))
+	_, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	require.NoError(t, err)
+}

@@ -61,6 +61,11 @@ func CheckClient(c limit.Client, on time.Time) error {
 			return err
 		}
 	}
+	if c.Seen != nil {
+		if err := checkDate("seen.on", c.Seen.On, on); err != nil {
+			return err
+		}
+	}
 	for i, in := range c.Instructions {
 		if err := checkDate(fmt.Sprintf("instructions[%d].on", i), in.On, on); err != nil {
 			return err

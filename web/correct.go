@@ -46,15 +46,20 @@ func (w *site) correct(c *gin.Context) {
 	if k.Record, err = readCorrected(c, r.Record); err == nil {
 		err = w.onceOnly(c, func(ctx context.Context) error { return w.Correct(ctx, r.ID, k) })
 	}
+	w.added(c, err, w.showCorrect, "")
+}
+
+// added ends what was added to a record: the record, or the form again with the reason.
+func (w *site) added(c *gin.Context, err error, again func(*gin.Context, int, string), part string) {
 	var invalid *formats.Invalid
 	switch {
 	case errors.As(err, &invalid):
 		_, sentence := w.sentence(c, err)
-		w.showCorrect(c, http.StatusUnprocessableEntity, sentence)
+		again(c, http.StatusUnprocessableEntity, sentence)
 	case err != nil:
 		w.refused(c, err)
 	default:
-		c.Redirect(http.StatusSeeOther, "/records/"+r.ID)
+		c.Redirect(http.StatusSeeOther, "/records/"+c.Param("id")+part)
 	}
 }
 
@@ -141,14 +146,5 @@ func (w *site) addNote(c *gin.Context) {
 	err := w.onceOnly(c, func(ctx context.Context) error {
 		return w.AddNote(ctx, c.Param("id"), store.Note{By: c.PostForm("by"), Text: c.PostForm("note")})
 	})
-	var invalid *formats.Invalid
-	switch {
-	case errors.As(err, &invalid):
-		_, sentence := w.sentence(c, err)
-		w.showRecord(c, http.StatusUnprocessableEntity, sentence)
-	case err != nil:
-		w.refused(c, err)
-	default:
-		c.Redirect(http.StatusSeeOther, "/records/"+c.Param("id")+"#notes")
-	}
+	w.added(c, err, w.showRecord, "#notes")
 }

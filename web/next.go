@@ -114,6 +114,13 @@ func (w *site) overrule(c *gin.Context) {
 	}))
 }
 
+// seen notes a clinician's look at what the records referred.
+func (w *site) seen(c *gin.Context) {
+	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
+		return w.SeenByClinician(ctx, c.Param("id"), limit.SeenBy{By: c.PostForm("by"), On: c.PostForm("on"), Note: strings.TrimSpace(c.PostForm("note"))})
+	}))
+}
+
 // followUpChoice is an answer that needs one tap.
 type followUpChoice struct{ ID, Words string }
 

@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"html/template"
 	"net/http"
@@ -202,17 +201,7 @@ func (w *site) followUp(c *gin.Context) {
 	if err == nil {
 		err = w.onceOnly(c, func(ctx context.Context) error { return w.FollowUp(ctx, c.Param("id"), f) })
 	}
-	var invalid *formats.Invalid
-	if errors.As(err, &invalid) {
-		_, sentence := w.sentence(c, err)
-		w.showRecord(c, http.StatusUnprocessableEntity, sentence)
-		return
-	}
-	if err != nil {
-		w.refused(c, err)
-		return
-	}
-	c.Redirect(http.StatusSeeOther, "/records/"+c.Param("id"))
+	w.added(c, err, w.showRecord, "")
 }
 
 func readFollowUp(c *gin.Context) (lesson.FollowUp, error) {

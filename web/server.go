@@ -126,6 +126,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.POST("/records/:id/follow-up", w.followUp)
 	r.POST("/records/:id/asked", w.quickFollowUp)
 	r.POST("/clients/:id/overrule", w.overrule)
+	r.POST("/clients/:id/seen", w.seen)
 	r.GET("/records/:id/correct", w.correctForm)
 	r.POST("/records/:id/correct", w.correct)
 	r.POST("/records/:id/notes", w.addNote)

@@ -40,6 +40,29 @@ func start(t *testing.T, binary, dir string) running {
 	return running{cmd, regexp.MustCompile(`http://\S+`).FindString(line)}
 }
 
+// built is the program, compiled for the test.
+func built(t *testing.T) string {
+	t.Helper()
+	binary := filepath.Join(t.TempDir(), "restbend")
+	out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput()
+	require.NoError(t, err, string(out))
+	return binary
+}
+
+func newClient(name string) url.Values {
+	return url.Values{"key": {uuid.NewString()}, "name": {name}, "place": {"chair"}, "approach": {"steady"}, "minutes": {"15"}, "equipment": {"chair"}}
+}
+
+// planned adds a client and a plan, and gives the paths of both.
+func (r running) planned(t *testing.T) (home, plan string) {
+	t.Helper()
+	_, home = r.post("/clients", newClient("Ada First"))
+	require.NotEmpty(t, home)
+	_, plan = r.post(home+"/plans", url.Values{"key": {uuid.NewString()}, "minutes": {"10"}})
+	require.Contains(t, plan, "/plans/")
+	return home, plan
+}
+
 // kill ends the process as a power cut would.
 func (r running) kill() {
 	_ = r.cmd.Process.Kill() // it may have ended
@@ -79,25 +102,16 @@ type write struct {
 	led  string
 }
 
-// TestAHardKillLosesAndDoublesNothing: while clients, plans, changes of plans, notes,
-// corrections and follow-ups are written by several hands, the server is killed. After it
+// TestAHardKillLosesAndDoublesNothing: while clients, plans, notes and
+// corrections are written by several hands, the server is killed. After it
 // is started again all that was acknowledged is there; all that was not is sent again,
 // and is there once. (The long run: go test ./cmd/restbend -run HardKill -kills 100.)
 func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
-	binary := filepath.Join(t.TempDir(), "restbend")
-	out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput()
-	require.NoError(t, err, string(out))
-	dir := t.TempDir()
+	binary, dir := built(t), t.TempDir()
 	r := start(t, binary, dir)
 	defer func() { r.kill() }()
 
-	client := func(name string) url.Values {
-		return url.Values{"key": {uuid.NewString()}, "name": {name}, "place": {"chair"}, "approach": {"steady"}, "minutes": {"15"}, "equipment": {"chair"}}
-	}
-	_, home := r.post("/clients", client("Ada First"))
-	require.NotEmpty(t, home)
-	_, plan := r.post(home+"/plans", url.Values{"key": {uuid.NewString()}, "minutes": {"10"}})
-	require.Contains(t, plan, "/plans/")
+	home, plan := r.planned(t)
 	status, record := r.post(plan+"/record", url.Values{"key": {uuid.NewString()}, "before": {"2"}, "after": {"1"}})
 	require.Equal(t, http.StatusSeeOther, status)
 
@@ -112,7 +126,7 @@ func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
 		w := &write{path: record + "/notes", form: url.Values{"note": {mark}}, page: record, mark: mark}
 		switch hand {
 		case 1:
-			w = &write{path: "/clients", form: client(mark), page: "/clients", mark: mark}
+			w = &write{path: "/clients", form: newClient(mark), page: "/clients", mark: mark}
 		case 2:
 			w = &write{path: home + "/plans", form: url.Values{"minutes": {fmt.Sprint(5 + number%20)}}}
 		case 3:
@@ -209,15 +223,10 @@ func correctable(page string) url.Values {
 // every mark that was acknowledged is there, once, and those that were not are taken when
 // they are sent again. (The long run: -run HardKillLosesNoMark -kills 100.)
 func TestAHardKillLosesNoMark(t *testing.T) {
-	binary := filepath.Join(t.TempDir(), "restbend")
-	out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput()
-	require.NoError(t, err, string(out))
-	dir := t.TempDir()
+	binary, dir := built(t), t.TempDir()
 	r := start(t, binary, dir)
 	defer func() { r.kill() }()
-	_, home := r.post("/clients", url.Values{"key": {uuid.NewString()}, "name": {"Ada"}, "place": {"chair"}, "approach": {"steady"}, "minutes": {"15"}, "equipment": {"chair"}})
-	_, plan := r.post(home+"/plans", url.Values{"key": {uuid.NewString()}, "minutes": {"10"}})
-	require.Contains(t, plan, "/plans/")
+	_, plan := r.planned(t)
 	at := time.Now().Format(time.RFC3339)
 	send := func(ids []string) bool {
 		var marks []string

@@ -36,6 +36,7 @@ type Client struct {
 	RestingPressure string             `json:"resting_pressure,omitempty"`
 	Rungs           []Rung             `json:"rungs,omitempty"`
 	Resting         []Resting          `json:"resting,omitempty"`
+	Seen            *SeenBy            `json:"seen,omitempty"` // by a clinician, for what the records referred
 	Clearances      []Clearance        `json:"clearances,omitempty"`
 	Instructions    []Instruction      `json:"instructions,omitempty"`
 	EasedBy         string             `json:"eased_by,omitempty"` // in the client's own words
@@ -111,6 +112,13 @@ type Overrule struct {
 	On     string `json:"on"`
 }
 
+// SeenBy is a clinician's look at what happened up to a day: it does not refer again.
+type SeenBy struct {
+	By   string `json:"by"`
+	On   string `json:"on"`
+	Note string `json:"note,omitempty"`
+}
+
 // Resting is an exercise that is left out until a session has settled.
 type Resting struct {
 	Family  string `json:"family"`
@@ -158,6 +166,9 @@ func (c Client) LatestDay() string {
 	}
 	for _, k := range c.Conditions {
 		last = max(last, k.Word(DateField))
+	}
+	if c.Seen != nil {
+		last = max(last, c.Seen.On)
 	}
 	return last
 }

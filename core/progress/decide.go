@@ -3,7 +3,6 @@ package progress
 import (
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"restbend/core/exercise"
@@ -128,138 +127,6 @@ func (d *decider) note(format string, args ...any) {
 	}
 }
 
-func (d *decider) refer(rule string, more ...string) {
-	d.answer.Status = limit.Refer
-	d.note("%s Stop, and refer: the clinician’s word comes before the next session.", d.Rules[rule].says(more...))
-}
-
-// whole looks at the sessions as wholes: what refers, and whether anything may step up.
-func (d *decider) whole() {
-	if d.Limits.Status() == limit.Refer {
-		d.refer("red_flag")
-	}
-	var last *lesson.Record
-	if n := len(d.records); n > 0 {
-		last = &d.records[n-1]
-	}
-	if last == nil {
-		d.note("There is no record to decide from: the first rungs stand.")
-		return
-	}
-	for _, r := range d.records {
-		if f := r.FollowUp; f != nil && len(f.RedFlags) > 0 {
-			d.refer("red_flag")
-			for _, flag := range f.RedFlags {
-				if !slices.Contains(d.answer.Client.RedFlags, flag) {
-					d.answer.Client.RedFlags = append(slices.Clone(d.answer.Client.RedFlags), flag)
-				}
-			}
-		}
-	}
-	if f := last.FollowUp; f != nil {
-		if f.Spread && f.HoursToSettle > d.Rules["spread"].Hours {
-			d.refer("spread")
-		}
-		for _, s := range f.Symptoms {
-			switch {
-			case (s.Change == "down" || s.Change == "new" && leg(s.Where)) && f.HoursToSettle > d.Rules["spread"].Hours:
-				d.refer("spread")
-			case s.Change == "stays" && (s.Kind == "tingling" || s.Kind == "numbness"):
-				d.refer("stays")
-			}
-			if s.Where == "upper_back" && s.Kind == "pain" && s.Change == "new" && d.brokenVertebra() {
-				if p, _ := pain(*last); p > d.Rules["mid_back"].Pain || f.PainNextDay != nil && *f.PainNextDay > d.Rules["mid_back"].Pain {
-					d.refer("mid_back")
-				}
-			}
-		}
-	}
-	for _, it := range last.Items {
-		if it.Pain != nil && it.Pain.Where == "upper_back" && it.Pain.Score > d.Rules["mid_back"].Pain && d.brokenVertebra() {
-			d.refer("mid_back")
-		}
-	}
-	var pains []int
-	for _, r := range d.records {
-		if p, ok := pain(r); ok {
-			pains = append(pains, p)
-		}
-	}
-	if rule, n := d.Rules["again"], len(pains); n >= rule.Sessions && !slices.ContainsFunc(pains[n-rule.Sessions:], func(p int) bool { return p <= rule.Pain }) {
-		d.refer("again")
-	}
-	if rule, n := d.Rules["rising"], len(pains); n >= rule.Sessions {
-		rising := pains[n-1] >= rule.Pain
-		for i := n - rule.Sessions + 1; i < n; i++ {
-			rising = rising && pains[i] > pains[i-1]
-		}
-		if rising {
-			d.refer("rising")
-		}
-	}
-	s := d.Rules.settling(*last)
-	worst, _ := pain(*last)
-	switch {
-	case !s.answered:
-		d.quiet, d.why = true, "how the last session settled"
-	case d.Limits.Irritability > limit.Calm:
-		d.quiet, d.why = true, "a calm day: it is irritable, so nothing steps up"
-	case s.answered && !s.ok && !d.leaves(*last):
-		d.quiet, d.why = true, "a session that settles as it ordinarily does"
-	case worst >= d.Rules["hurt"].Pain && !d.leaves(*last) || slices.ContainsFunc(last.Items, func(x lesson.Done) bool {
-		return x.Ended == "pain" || x.Pain != nil && x.Pain.Score >= d.Rules["hurt"].Pain
-	}):
-		d.quiet, d.why = true, "a session in which nothing hurts"
-	}
-	if s.answered && (s.hours > d.Rules["left_out"].Hours || worst > d.Rules["left_out"].Pain) || worst > d.Rules["left_out"].Pain {
-		d.worse = true
-		d.note("The next session is planned one pain level worse, and the clinician asked.")
-	}
-	if !s.answered {
-		d.note("Nobody has asked yet how the session of %s settled: until it is answered nothing steps up.", last.On)
-	}
-	if d.leaves(*last) {
-		d.note("%s", d.Rules["leaving"].says())
-	}
-}
-
-func leg(where string) bool {
-	return slices.Contains([]string{"seat", "thigh", "knee", "calf", "foot"}, where)
-}
-
-func (d *decider) brokenVertebra() bool {
-	for _, k := range d.client.Conditions {
-		if yes, said := k.Yes("vertebral_fracture"); said && yes {
-			return true
-		}
-	}
-	return false
-}
-
-// leaves says whether symptoms left the limb after a session, and nothing moved down it;
-// that outweighs pain up to the rule's figure on the same day.
-func (d *decider) leaves(r lesson.Record) bool {
-	if r.FollowUp == nil {
-		return false
-	}
-	leaving := false
-	for _, s := range r.FollowUp.Symptoms {
-		switch s.Change {
-		case "leaving", "gone":
-			leaving = true
-		case "down", "new":
-			return false
-		}
-	}
-	p, _ := pain(r)
-	return leaving && p <= d.Rules["leaving"].Pain && !r.FollowUp.Spread
-}
-
-// movedDown says whether symptoms moved down a limb after a session.
-func movedDown(r lesson.Record) bool {
-	return r.FollowUp != nil && (r.FollowUp.Spread || slices.ContainsFunc(r.FollowUp.Symptoms, func(s lesson.Symptom) bool { return s.Change == "down" }))
-}
-
 // thread is one exercise and side with all its sessions.
 type thread struct {
 	variant *exercise.Variant
@@ -299,7 +166,7 @@ func (d *decider) exercises() []thread {
 	var out []thread
 	for _, k := range order {
 		v := d.find(latest[k])
-		if t := turns(d.records, v.ID, k.side, d.usual(v, k.side)); len(t) > 0 {
+		if t := d.turns(v, k.side); len(t) > 0 {
 			out = append(out, thread{v, k.side, t})
 		}
 	}
@@ -359,8 +226,8 @@ func (d *decider) decide(t thread) Decision {
 	case last.hurt > d.Rules["left_out"].Pain || unsettled && s.hours > d.Rules["left_out"].Hours:
 		decide("left_out", StepBack)
 		d.rest(t, last.on, out.Because[len(out.Because)-1])
-		if v := d.gentlest(t); v != nil && v.ID != t.variant.ID {
-			out.Changed, out.To = "rung", Target{v.ID, usual(v), v.Settings}
+		if v := d.gentlest(t); v != t.variant {
+			out.Changed, out.To = "rung", anew(v)
 		} else if less, ok := less(good(last)); ok {
 			out.Changed, out.To.Dose = "dose", &less
 		}
@@ -378,8 +245,8 @@ func (d *decider) decide(t thread) Decision {
 		d.back(t, &out, false)
 	case away >= d.Rules["long_away"].Days:
 		decide("long_away", StepBack, "{days}", fmt.Sprint(away))
-		if v := d.gentlest(t); v != nil && v.ID != t.variant.ID {
-			out.Changed, out.To = "rung", Target{v.ID, usual(v), v.Settings}
+		if v := d.gentlest(t); v != t.variant {
+			out.Changed, out.To = "rung", anew(v)
 		} else {
 			d.back(t, &out, true)
 		}
@@ -400,12 +267,10 @@ func (d *decider) decide(t thread) Decision {
 		decide("hold", Hold)
 		part := good(last)
 		out.To.Dose = &part
-		out.WaitingFor = d.missing(t, s)
+		out.WaitingFor = d.missing(t)
 	}
 	return out
 }
-
-func usual(v *exercise.Variant) *exercise.Dose { d := v.Studio; return &d }
 
 func round(share float64) float64 { return float64(int(share*100+0.5)) / 100 }
 
@@ -425,7 +290,7 @@ func (d *decider) blamed(r lesson.Record, t thread) bool {
 		if it.Skipped {
 			continue
 		}
-		if it.Pain != nil && it.Pain.Score >= 3 || it.Ended == "pain" || it.Ended == "soreness" {
+		if it.Pain != nil && it.Pain.Score >= d.Rules["hurt"].Pain || it.Ended == "pain" || it.Ended == "soreness" {
 			hurt = true
 			if it.Variant == t.variant.ID && it.Side == t.side {
 				return true
@@ -489,7 +354,7 @@ func (d *decider) cleanRun(t thread) int {
 }
 
 // missing says what a step up waits for.
-func (d *decider) missing(t thread, s settling) string {
+func (d *decider) missing(t thread) string {
 	if ok, why := d.clean(t.last()); !ok {
 		return why
 	}
@@ -497,173 +362,4 @@ func (d *decider) missing(t thread, s settling) string {
 		return words(n) + " more clean session" + map[bool]string{true: "s"}[n > 1]
 	}
 	return d.why
-}
-
-// up is exactly one step: of dose, else of a setting, else of the rung where that is earned.
-func (d *decider) up(t thread, out *Decision) {
-	last := t.last()
-	if dose, ok := more(last.planned, t.variant); ok && !d.earned(t) {
-		out.Changed, out.To.Dose = "dose", &dose
-		return
-	}
-	for _, s := range t.variant.SmallSteps() {
-		if s.Harder && t.variant.Settings == out.To.Settings && len(t.variant.Next) == 0 {
-			out.Changed, out.To.Settings = "setting", s.Settings
-			out.Because = append(out.Because, sentence(s.Words))
-			return
-		}
-	}
-	barred := ""
-	for _, id := range t.variant.NextIDs() {
-		v := d.find(id)
-		if v == nil {
-			continue
-		}
-		ok, why := d.allowed(v, t.side)
-		if !ok {
-			barred = v.Name + ": " + why
-			continue
-		}
-		if !d.earned(t) {
-			out.Step, out.WaitingFor = Hold, "what earns the next rung: "+t.variant.Earn.Words
-			return
-		}
-		if v.Notch(t.variant) {
-			out.Changed = "setting"
-		} else {
-			out.Changed = "rung"
-		}
-		out.To = Target{v.ID, first(v, last.planned), v.Settings}
-		out.Because = append(out.Because, "Earned: "+strings.TrimSuffix(t.variant.Earn.Words, ".")+".")
-		return
-	}
-	out.Step = Hold
-	switch {
-	case barred != "":
-		out.Because, out.WaitingFor = append(out.Because, "What follows is barred. "+barred), "nothing: it stays where it is safe"
-	default:
-		out.Because, out.WaitingFor = append(out.Because, "It is at the top of its ladder."), "nothing: keep it, or change for variety"
-	}
-}
-
-func sentence(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:] + "."
-}
-
-// first is the dose that a new rung begins with: its usual one, and no more of it than the
-// rung before was done.
-func first(v *exercise.Variant, before exercise.Dose) *exercise.Dose {
-	d := v.Studio
-	if d.Kind == before.Kind && before.Repetitions > 0 && len(before.RepetitionsBySet) == 0 && len(d.RepetitionsBySet) == 0 {
-		d.Repetitions = min(max(1, d.Repetitions), before.Repetitions)
-	}
-	return &d
-}
-
-// earned says whether what earns the next rung was done in the sessions it asks for.
-func (d *decider) earned(t thread) bool {
-	e := t.variant.Earn
-	n := max(1, e.Sessions)
-	if len(t.turns) < n {
-		return false
-	}
-	for _, x := range t.turns[len(t.turns)-n:] {
-		met := false
-		sets := 0
-		for _, run := range x.runs {
-			k, reps, seconds := amounts(run, x.planned)
-			amount := float64(reps)
-			if e.Kind == exercise.HoldSeconds {
-				amount = max(seconds, run.BestHold)
-				if x.planned.Kind == exercise.AlternatingSeconds {
-					reps = max(reps, e.Repetitions)
-				}
-			} else if x.planned.Kind == exercise.AlternatingSeconds && e.Kind == exercise.Repetitions {
-				amount = seconds / 4 // a lift of three to five seconds (common practice)
-			}
-			if run.Ended == "done" || run.Ended == "choice" {
-				sets += k
-				met = met || e.Met(max(sets, k), reps, amount)
-			}
-		}
-		if !met {
-			return false
-		}
-	}
-	return true
-}
-
-// back is one step back: where byDose is so in dose first, then a setting, then the rung;
-// for what hurt a setting or the rung, and the dose only on the lowest.
-func (d *decider) back(t thread, out *Decision, byDose bool) {
-	part := good(t.last())
-	halve := func() bool {
-		dose, ok := part, !part.Same(t.last().planned)
-		if !ok {
-			dose, ok = less(part)
-		}
-		if ok {
-			out.Changed, out.To.Dose = "dose", &dose
-		}
-		return ok
-	}
-	if byDose && halve() {
-		return
-	}
-	for _, s := range t.variant.SmallSteps() {
-		if !s.Harder && t.variant.Settings == out.To.Settings {
-			out.Changed, out.To.Settings, out.To.Dose = "setting", s.Settings, &part
-			out.Because = append(out.Because, sentence(s.Words))
-			return
-		}
-	}
-	if v := d.before(t); v != nil {
-		dose := usual(v)
-		out.Changed, out.To = "rung", Target{v.ID, dose, v.Settings}
-		if v.Notch(t.variant) {
-			out.Changed = "setting"
-		}
-		return
-	}
-	if !halve() {
-		out.Because = append(out.Because, "It is the gentlest there is: leave it out today if it is felt again.")
-	}
-}
-
-// before is the rung below, of those that the client may do.
-func (d *decider) before(t thread) *exercise.Variant {
-	for _, v := range d.Variants {
-		if v.Family == t.variant.Family && slices.Contains(v.NextIDs(), t.variant.ID) {
-			if ok, _ := d.allowed(v, t.side); ok {
-				return v
-			}
-		}
-	}
-	return nil
-}
-
-// gentlest is the first rung below an exercise that the client may do; nil for none.
-func (d *decider) gentlest(t thread) *exercise.Variant {
-	at, lowest := t, (*exercise.Variant)(nil)
-	for range 20 { // no ladder is longer
-		v := d.before(at)
-		if v == nil {
-			break
-		}
-		lowest, at.variant = v, v
-	}
-	if lowest == nil {
-		return t.variant
-	}
-	return lowest
-}
-
-// rest leaves an exercise out until a session has settled.
-func (d *decider) rest(t thread, since, because string) {
-	c := &d.answer.Client
-	c.Resting = append(slices.DeleteFunc(slices.Clone(c.Resting), func(r limit.Resting) bool { return r.Variant == t.variant.ID }),
-		limit.Resting{Family: t.variant.Family, Variant: t.variant.ID, Since: since, Because: because})
 }

@@ -326,3 +326,41 @@ func TestTheClientsOwnDoseCounts(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, progress.Hold, right(t, a).Step)
 }
+
+// TestWhatAClinicianHasSeenRefersNoMore: without it a client would be referred for ever,
+// since there is no new record without a session.
+func TestWhatAClinicianHasSeenRefersNoMore(t *testing.T) {
+	c := plain
+	rs := records(session{ago: 8, worst: 6, follow: settled()}, session{ago: 4, worst: 6, follow: settled()})
+	for seen, status := range map[string]string{"": limit.Refer, "2026-11-17": limit.OK, "2026-11-21": limit.OK, "2026-11-10": limit.Refer} {
+		if c.Seen = nil; seen != "" {
+			c.Seen = &limit.SeenBy{By: "Dr A. Example", On: seen}
+		}
+		a, err := progress.Decide(c, rs, world(t, c), today)
+		require.NoError(t, err)
+		assert.Equal(t, status, a.Status, seen)
+		if status == limit.OK {
+			assert.NotEqual(t, progress.StepUp, right(t, a).Step)
+		}
+	}
+}
+
+// TestASettingIsOneNotchAndAllowed: a stronger band comes before the next rung, and not
+// where the limits bar it.
+func TestASettingIsOneNotchAndAllowed(t *testing.T) {
+	w := world(t, plain)
+	v := w.Variants[slices.IndexFunc(w.Variants, func(v *exercise.Variant) bool { return v.ID == "band_row_standing" })]
+	top := v.Studio
+	top.Repetitions, top.Sets, top.RepetitionsBySet = max(30, int(v.Earn.Amount)), max(1, v.Earn.Sets), nil
+	var rs []lesson.Record
+	for _, ago := range []int{8, 4} {
+		s := session{ago: ago, follow: settled()}.record()
+		s.Items = []lesson.Done{{Variant: v.ID, Sets: top.Sets, Repetitions: top.Repetitions, Ended: "done", Planned: &top, Settings: v.Settings}}
+		rs = append(rs, s)
+	}
+	a, err := progress.Decide(plain, rs, w, today)
+	require.NoError(t, err)
+	require.Len(t, a.Decisions, 1)
+	assert.Equal(t, []string{progress.StepUp, "setting", v.ID}, []string{a.Decisions[0].Step, a.Decisions[0].Changed, a.Decisions[0].To.Variant}, "%v", a.Decisions[0])
+	assert.Equal(t, "medium", a.Decisions[0].To.Settings.Band)
+}

@@ -57,10 +57,7 @@ func NewRules(rows []Rule) (Rules, error) {
 
 // says is a rule's reason with figures: those of the rule, and more.
 func (r Rule) says(more ...string) string {
-	figures := append([]string{"{sessions}", words(r.Sessions), "{pain}", fmt.Sprint(r.Pain), "{pain_hours}", fmt.Sprintf("%g", r.PainHours), "{soreness_hours}", fmt.Sprintf("%g", r.SorenessHours)}, more...)
-	if len(more) > 0 { // what happened before what the rule says
-		figures = append(slices.Clone(more), figures...)
-	}
+	figures := append(slices.Clone(more), "{sessions}", words(r.Sessions), "{pain}", fmt.Sprint(r.Pain), "{pain_hours}", fmt.Sprintf("%g", r.PainHours), "{soreness_hours}", fmt.Sprintf("%g", r.SorenessHours)) // the first of two holds
 	return strings.NewReplacer(figures...).Replace(r.Reason)
 }
 

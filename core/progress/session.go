@@ -131,7 +131,7 @@ func amounts(d lesson.Done, p exercise.Dose) (sets, repetitions int, seconds flo
 	return
 }
 
-func newTurn(r lesson.Record, runs []lesson.Done, usual exercise.Dose) turn {
+func (rules Rules) turn(r lesson.Record, runs []lesson.Done, usual exercise.Dose) turn {
 	t := turn{on: r.On, record: r, runs: runs, planned: usual, hurt: -1, ended: "done"}
 	for _, d := range runs {
 		if d.Planned != nil {
@@ -185,7 +185,7 @@ func newTurn(r lesson.Record, runs []lesson.Done, usual exercise.Dose) turn {
 			if p, ok := pain(r); ok {
 				t.hurt = max(t.hurt, p)
 			}
-			t.hurt = max(t.hurt, 3) // it ended for pain, and nobody said how much
+			t.hurt = max(t.hurt, rules["hurt"].Pain) // it ended for pain, and nobody said how much
 		}
 	}
 	if want > 0 {
@@ -201,21 +201,22 @@ func newTurn(r lesson.Record, runs []lesson.Done, usual exercise.Dose) turn {
 }
 
 // turns are what was done of a variant on a side in each session, oldest first.
-func turns(records []lesson.Record, variant, side string, usual exercise.Dose) []turn {
+func (d *decider) turns(v *exercise.Variant, side string) []turn {
+	usual := d.usual(v, side)
 	var out []turn
-	for _, r := range records {
+	for _, r := range d.records {
 		places, order := map[string][]lesson.Done{}, []string{} // it may stand twice in a session
-		for _, d := range r.Items {
-			if d.Variant == variant && d.Side == side && !d.Skipped {
-				if places[d.Item] == nil {
-					order = append(order, d.Item)
+		for _, it := range r.Items {
+			if it.Variant == v.ID && it.Side == side && !it.Skipped {
+				if places[it.Item] == nil {
+					order = append(order, it.Item)
 				}
-				places[d.Item] = append(places[d.Item], d)
+				places[it.Item] = append(places[it.Item], it)
 			}
 		}
 		var least *turn
 		for _, place := range order {
-			t := newTurn(r, places[place], usual)
+			t := d.Rules.turn(r, places[place], usual)
 			if least == nil || t.hurt > least.hurt || t.hurt == least.hurt && t.share < least.share {
 				least = &t
 			}

@@ -23,7 +23,7 @@ func (d *decider) sides() {
 				v := d.find(a.Variant)
 				dose := *a.To.Dose
 				a.Because = append(a.Because[:1:1], "The "+b.Side+" side is not there yet, and the weaker side sets the rung.")
-				if last := turns(d.records, a.Variant, a.Side, v.Studio); len(last) > 0 {
+				if last := d.turns(v, a.Side); len(last) > 0 {
 					dose = last[len(last)-1].planned
 				}
 				more, ok := more(dose, v)
