@@ -13,6 +13,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/plan"
+	"restbend/store"
 )
 
 // TestBeatsSumToThePlan for every place and approach, with uneven doses too.
@@ -112,6 +113,8 @@ func TestANotchIsJudgedAnew(t *testing.T) {
 	_, err = s.EditPlan(ctx, planID, 3, app.Edit{Kind: "easier", Item: at})
 	require.NoError(t, err)
 	assert.Equal(t, "light", item().Settings.Band)
+	_, err = s.EditPlan(ctx, planID, 4, app.Edit{Kind: "remove", Item: at, ID: "gone", Was: "band_row_standing"})
+	assert.ErrorIs(t, err, store.ErrChanged, "never another exercise than was meant")
 	_, err = s.EditPlan(ctx, planID, 4, app.Edit{Kind: "easier", Item: at})
 	assert.ErrorContains(t, err, "there is nothing on")
 }

@@ -196,23 +196,20 @@ var Edits = []string{"swap", "add", "remove", "move", "dose", "lock", "unlock", 
 // reason, as a *formats.Invalid, and the plan stays as it was.
 func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) (int, error) {
 	at := e.Item
-	lands := nowhere
-	if e.ID != "" || e.Kind == "add" {
-		lands = func(p plan.Plan) bool {
-			i := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.ID == e.ID && it.Variant == e.Was })
-			switch e.Kind {
-			case "add":
-				return true
-			case "swap", "remove", "dose", "lock", "unlock", "harder", "easier":
-				if i >= 0 {
-					e.Item, at = i, i
-				}
-				return i >= 0
-			}
-			return false
+	ofItem := slices.Contains([]string{"swap", "remove", "dose", "lock", "unlock", "harder", "easier"}, e.Kind)
+	lost := false // the exercise that the change is meant for is not there any more
+	lands := func(p plan.Plan) bool {
+		i := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.ID == e.ID && it.Variant == e.Was })
+		if i >= 0 && e.Kind != "add" {
+			e.Item, at = i, i
 		}
+		lost = e.ID != "" && i < 0 && (ofItem || e.Kind == "continue")
+		return e.Kind == "add" || ofItem && i >= 0
 	}
 	err := s.changePlan(ctx, id, revision, lands, func(row store.Plan) (plan.Plan, string, error) {
+		if lost {
+			return plan.Plan{}, "", store.ErrChanged
+		}
 		r, err := s.RequestOf(ctx, row)
 		if err != nil {
 			return plan.Plan{}, "", err

@@ -139,10 +139,9 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
-	rose := roseOf(set, exercise.Measured{}, k.Client)
 	w.pages.render(c, status, "client", gin.H{
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Limits": limitLines(set), "Rose": rose,
+		"Limits":  limitLines(set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),

@@ -4,8 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -275,4 +277,53 @@ func TestOtherScreensFollow(t *testing.T) {
 		series, err := s.Store.SeriesOf(context.Background(), row.ID)
 		return err == nil && len(series) == 1 && len(series[0].Values) >= 10
 	}, 20*time.Second, 100*time.Millisecond)
+}
+
+// TestAChangeWithinALesson keeps the place's id and the marks made on it, is refused with
+// the reason where it is barred, and never lands on another exercise than was meant.
+func TestAChangeWithinALesson(t *testing.T) {
+	srv, s := demoSite(t)
+	row := planned(t, s, "Odette")
+	at := srv.URL + "/plans/" + row.ID
+	post := func(path, body string) (int, string) {
+		resp, err := http.Post(at+path, "application/json", strings.NewReader(body))
+		require.NoError(t, err)
+		defer resp.Body.Close()
+		b, err := io.ReadAll(resp.Body)
+		require.NoError(t, err)
+		return resp.StatusCode, string(b)
+	}
+	_, body := get(t, at+"/lesson")
+	var l teaching
+	require.NoError(t, json.Unmarshal([]byte(body), &l))
+	n := slices.IndexFunc(l.Items, func(it teachItem) bool { return len(it.Swaps) > 0 && len(it.Sides) == 0 })
+	require.GreaterOrEqual(t, n, 0)
+	it, to := l.Items[n], l.Items[n].Swaps[0]
+	id := uuid.NewString()
+	status, body := post("/marks", fmt.Sprintf(`{"marks":[{"id":%q,"item":%q,"variant":%q,"set":1,"kind":"set_done","at":"2026-11-24T08:15:00Z","clock_s":5}]}`, id, it.ID, it.Variant))
+	require.Equal(t, 200, status, body)
+	ask := func(was, variant string) string {
+		return fmt.Sprintf(`{"kind":"swap","item":%q,"was":%q,"variant":%q}`, it.ID, was, variant)
+	}
+	status, body = post("/within", ask(it.Variant, "curl_up"))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "cannot be done on the chair")
+	status, body = post("/within", ask(it.Variant, to.ID))
+	require.Equal(t, 200, status, body)
+	require.NoError(t, json.Unmarshal([]byte(body), &l))
+	assert.Equal(t, []string{it.ID, to.ID}, []string{l.Items[n].ID, l.Items[n].Variant})
+	status, _ = post("/within", ask(it.Variant, to.ID))
+	assert.Equal(t, 409, status, "it is another by now")
+	status, _ = post("/within", `{"kind":"remove","item":"","was":""}`)
+	assert.Equal(t, 422, status)
+	_, body = get(t, at+"/record")
+	var r lesson.Record
+	require.NoError(t, json.Unmarshal([]byte(body), &r))
+	done := map[string]string{}
+	for _, d := range r.Items {
+		if d.Item == it.ID {
+			done[d.Variant] = d.Ended
+		}
+	}
+	assert.Equal(t, map[string]string{it.Variant: "done", to.ID: "choice"}, done)
 }

@@ -223,16 +223,11 @@ func (w *site) within(c *gin.Context) {
 		w.answer(c, err)
 		return
 	}
-	e := app.Edit{Kind: ask.Kind, ID: ask.Item, Was: ask.Was, Variant: ask.Variant, Minutes: ask.Minutes}
-	for i, it := range row.Plan.Items {
-		if it.ID == ask.Item {
-			e.Item = i
-			if ask.Was != "" && it.Variant != ask.Was {
-				w.answer(c, store.ErrChanged)
-				return
-			}
-		}
+	if ask.Item == "" {
+		w.answer(c, &formats.Invalid{Path: "item", Want: "is missing; expected the id of an exercise of this plan"})
+		return
 	}
+	e := app.Edit{Kind: ask.Kind, ID: ask.Item, Was: ask.Was, Variant: ask.Variant, Minutes: ask.Minutes}
 	if _, err := w.EditPlan(c, row.ID, row.Revision, e); err != nil {
 		w.answer(c, err)
 		return

@@ -25,16 +25,13 @@ var reachRegions = []struct{ id, words string }{{"cervical", "neck"}, {"thoracic
 type reach struct {
 	Blocks []draw.ReachBlock
 	Text   string
+	// Measured says whether something of it was measured on the client.
+	Measured bool
 }
 
-// Large and Small draw it.
-func (r reach) Large() template.HTML { return r.drawn(true) }
-
-// Small draws it without words.
-func (r reach) Small() template.HTML { return r.drawn(false) }
-
-func (r reach) drawn(words bool) template.HTML {
-	return template.HTML(draw.SVGReach(r.Blocks, words, draw.Light, r.Text))
+// Large draws it with its words.
+func (r reach) Large() template.HTML {
+	return template.HTML(draw.SVGReach(r.Blocks, true, draw.Light, r.Text))
 }
 
 // reachOf is what a client's limits leave of each way the spine moves.
@@ -76,8 +73,10 @@ func reachOf(set limit.Set, used exercise.Measured, c limit.Client) reach {
 			for _, m := range c.Measures {
 				switch m.ID {
 				case "lumbar_flexion_deg":
+					r.Measured = true
 					b.Rows[2].Right.Measured = m.Value
 				case "lumbar_extension_deg":
+					r.Measured = true
 					b.Rows[2].Left.Measured = m.Value
 				}
 			}
