@@ -262,6 +262,39 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 	}
 }
 
+// TestAnswersThatCannotBothBeRight are refused at the field to look at, for every
+// contradiction of the book, and pass just beside it.
+func TestAnswersThatCannotBothBeRight(t *testing.T) {
+	l := load(t)
+	score, fused := limit.Condition{ID: "osteoporosis"}, limit.Condition{ID: "spinal_fusion"}.With("cleared_for_exercise", true)
+	low, bent := limit.Condition{ID: "osteopenia"}, limit.Condition{ID: "extension_sensitive"}
+	refused := map[string]bool{}
+	for _, c := range []struct {
+		right, wrong limit.Condition
+		field, says  string
+	}{
+		// WHO 1994 (from memory): usual bone is above −1
+		{score.With("t_score", -1.0), score.With("t_score", -0.9), "t_score", "does not go with osteoporosis"},
+		{low.With("t_score", -1.0), low.With("t_score", -0.9), "t_score", "does not go with low bone mass"},
+		{fused.With("months_since", 1.0), fused.With("months_since", 0.0), "months_since", "cleared for exercise cannot both"},
+		{bent.With("which", "slip").With("grade", 1.0), bent.With("which", "stenosis").With("grade", 1.0), "grade", "this is stenosis"},
+		{bent.With("which", "facet"), bent.With("which", "facet").With("grade", 1.0), "grade", "these are facet joints"},
+	} {
+		assert.Nil(t, l.Book.CheckClient(limit.Client{Conditions: []limit.Condition{c.right}}, today), c.says)
+		m := l.Book.CheckClient(limit.Client{Conditions: []limit.Condition{c.wrong}}, today)
+		if assert.NotNil(t, m, c.says) {
+			assert.Equal(t, "conditions[0]."+c.field, m.Path)
+			assert.Contains(t, m.Want, c.says)
+			refused[m.Want] = true
+		}
+	}
+	for _, d := range l.Book {
+		for _, x := range d.Contradictions {
+			assert.True(t, refused[x.Says], "%s: %s is not tried", d.ID, x.Says)
+		}
+	}
+}
+
 const goodFamily = `family: f
 name: F
 variants:
