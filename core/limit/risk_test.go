@@ -29,7 +29,7 @@ func TestChairStandsAgainstSTEADI(t *testing.T) {
 			assert.Equal(t, "usual", riskOf(c, "chair_stand").Level, "%s %d", sex, row.age)
 		}
 	}
-	young := Client{BirthYear: today.Year() - 40, Sex: "male", Measures: []Measure{{ID: "chair_stand_30s", Value: 3}}}
+	young := Client{BirthYear: today.Year() - 59, Sex: "male", Measures: []Measure{{ID: "chair_stand_30s", Value: 3}}}
 	assert.Contains(t, riskOf(young, "chair_stand").Because, "begin at 60")
 }
 
