@@ -132,9 +132,40 @@ func TestAdaptedFormsHaveAdaptedWords(t *testing.T) {
 		return nil
 	}
 	assert.Equal(t, []string{"Leave the head down and heavy."}, cues("pumps_one_hand_head", "head_down"), "all of its own speak of a head that is lifted")
-	assert.Equal(t, []string{"Stop the arms at the height of the shoulders.", "The ribs on that side stay down.", "Come back before the breath runs out."}, cues("bug_arms", "arms_lower"))
+	assert.Equal(t, []string{"Keep the arms below the height of the shoulders.", "The ribs on that side stay down.", "Come back before the breath runs out."}, cues("bug_arms", "arms_lower"))
 	assert.Equal(t, "Leave out the arching; come home to the middle and stop there.", cues("cat_cow_seated", "allowed_directions_only")[0])
 	assert.NotContains(t, cues("cat_cow_seated", "allowed_directions_only"), "Lift your breastbone as you breathe in.")
+}
+
+// TestWhatAHigherSeatAndArmsAlongTheSidesSpare: getting up from 8 cm higher asks less of
+// back and knees; arms along the sides of somebody face down spare the shoulders; the easy
+// arm may take the upper hand.
+func TestWhatAHigherSeatAndArmsAlongTheSidesSpare(t *testing.T) {
+	l := load(t)
+	number := func(variant, adaptation, quantity string) (plain, adapted float64) {
+		v := l.Variant(variant)
+		for f := range v.Adapted() {
+			if len(f.Adaptations) == 1 && f.Adaptations[0].ID == adaptation {
+				return v.Plain().Measured.For(170, 70)[quantity].(float64), f.Measured.For(170, 70)[quantity].(float64)
+			}
+		}
+		t.Fatalf("%s has no form with %s", variant, adaptation)
+		return
+	}
+	for _, variant := range []string{"sit_to_stand", "sit_to_stand_hands"} {
+		for _, quantity := range []string{"lumbar_moment", "knee_flexion", "hip_flexion", "demand"} {
+			plain, high := number(variant, "higher_seat", quantity)
+			assert.Less(t, high, plain, "%s of %s", quantity, variant)
+		}
+	}
+	for _, variant := range []string{"prone_rest_pillow", "head_float"} {
+		plain, low := number(variant, "arms_lower", "shoulder_elevation")
+		assert.Greater(t, plain, 90.0, variant)
+		assert.Less(t, low, 45.0, variant)
+	}
+	plain, swapped := number("hinge_stick", "hands_swapped", "shoulder_elevation_right")
+	assert.Greater(t, plain, 90.0)
+	assert.Less(t, swapped, 60.0)
 }
 
 // Steps of balance, counted by hand: 1 on two feet, 2 narrow, 3 on one; one more for a

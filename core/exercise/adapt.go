@@ -13,7 +13,7 @@ type Adaptation struct {
 
 // AdaptationIDs are the adaptations that can be carried out on a movement.
 var AdaptationIDs = []string{"smaller_range", "allowed_directions_only", "head_down", "flat_back", "arms_lower", "shorter_hold",
-	"raise_surface", "support_hand", "pillow", "bent_lever", "one_limb", "fists"}
+	"raise_surface", "higher_seat", "support_hand", "pillow", "bent_lever", "one_limb", "hands_swapped", "fists"}
 
 // smallerRanges are the sizes tried, largest first.
 var smallerRanges = []struct {

@@ -38,6 +38,8 @@ func adapt(m Movement, id string) []*Form {
 		}
 	case "support_hand":
 		out = append(out, form("a hand on a support", m.supportHand(), 0.1))
+	case "hands_swapped":
+		out = append(out, form("the hands the other way round", m.Mirror(), 0.02))
 	case "fists":
 		if m.FlatHands() {
 			f := form("on fists, the wrists straight", m.onFists(), 0.15)
@@ -49,6 +51,10 @@ func adapt(m Movement, id string) []*Form {
 			if a, ok := m.raiseSurface(cm / figureCM); ok {
 				out = append(out, form(fmt.Sprintf("the surface %g cm higher", cm), a, cm/100))
 			}
+		}
+	case "higher_seat":
+		if a, ok := m.higherSeat(); ok {
+			out = append(out, form("a seat 8 cm higher", a, 0.15))
 		}
 	case "shorter_hold":
 		for _, most := range shorterHolds {
@@ -133,7 +139,12 @@ const lowArm = 30
 
 // armsLower brings free arms that go above the shoulder down to just below it. An arm that
 // would then stay where it starts begins near the side instead, so that it still moves.
+//
+// Lying face down they lie along the sides, the palms up, and the head on the floor.
 func (m Movement) armsLower() Movement {
+	if m.Position == "prone" {
+		return m.posed(armsAlong)
+	}
 	a := m.posed(func(p body.Pose) body.Pose { return lowered(p, highestArm) })
 	for s := body.Left; s <= body.Right; s++ {
 		moves := func(m Movement) bool {
@@ -150,6 +161,17 @@ func (m Movement) armsLower() Movement {
 		}
 	}
 	return a
+}
+
+// armsAlong lays free arms along the sides of a body that lies face down.
+func armsAlong(p body.Pose) body.Pose {
+	for s := range p.Arms {
+		if arm := &p.Arms[s]; arm.Pin == nil && arm.Upper.X > -0.5 {
+			side := float64(1 - 2*s)
+			*arm = body.Limb{Upper: body.Vec{X: -0.97, Y: side * 0.22, Z: -0.12}, Lower: body.Vec{X: -0.99, Y: side * 0.05, Z: -0.02}, Palm: body.Vec{Z: 1}}
+		}
+	}
+	return p
 }
 
 // lowered brings free arms that are raised further than so many degrees down to there,
@@ -299,6 +321,56 @@ func (m Movement) supportHand() Movement {
 		}
 		return p
 	})
+}
+
+// seatRise is how much a higher seat is higher, in body heights: 8 cm.
+const seatRise = 0.047
+
+// higherSeat lifts the seat that is sat on. Getting up from it begins higher, with less
+// lean. ok is false when nothing is sat on.
+func (m Movement) higherSeat() (Movement, bool) {
+	sat := func(min, max body.Vec) bool {
+		return min.X < 0 && max.X > 0 && min.Y < 0 && max.Y > 0 && max.Z > 0.2 && max.Z < 0.35
+	}
+	found := false
+	a := m
+	a.Scene.Boxes = slices.Clone(m.Scene.Boxes)
+	for i, b := range a.Scene.Boxes {
+		if sat(b.Min, b.Max) {
+			a.Scene.Boxes[i].Max.Z += seatRise
+			found = true
+		}
+	}
+	a.Solids = slices.Clone(m.Solids)
+	for i, s := range a.Solids {
+		switch {
+		case sat(s.Min, s.Max):
+			a.Solids[i].Max.Z += seatRise
+			a.Solids[i].Min.Z += seatRise
+		case s.Min.Z == 0 && s.Max.Z > 0.2 && s.Max.Z < 0.3: // the legs under it
+			a.Solids[i].Max.Z += seatRise
+		}
+	}
+	const sooner = 0.35 // of the way up that the higher seat spares
+	upright := body.Vec{X: 0.015, Y: 0.02, Z: -1}
+	return a.posed(func(p body.Pose) body.Pose {
+		if p.Anchor == "" || p.Pelvis.Flexion <= 0 { // sitting, or up already
+			return p
+		}
+		p.Pelvis.Flexion *= 1 - sooner
+		for s := range p.Legs {
+			leg := &p.Legs[s]
+			if leg.Upper != (body.Vec{}) {
+				leg.Upper, leg.Lower = leg.Upper.Mix(upright, sooner), leg.Lower.Mix(upright, sooner)
+			}
+			if pin := p.Arms[s].Pin; pin != nil && pin.Of == "root" { // in front, as high as the rest
+				higher := *pin
+				higher.At.Z += seatRise
+				p.Arms[s].Pin = &higher
+			}
+		}
+		return p
+	}), found
 }
 
 // raiseSurface lifts a surface that hands or forearms lean on. ok is false when

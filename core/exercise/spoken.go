@@ -25,13 +25,15 @@ var adaptedWords = map[string]spoken{
 	"allowed_directions_only": {"Leave out the %s; come home to the middle and stop there.", away("forward and back", "both ways", "come last")},
 	"head_down":               {"Leave the head down and heavy.", away("head", "chin", "rise as one", "rise", "look at your thighs")},
 	"flat_back":               {"Keep the back long and let the hips fold.", away("round", "roll", "curl", "peel", "crown down")},
-	"arms_lower":              {"Stop the arms at the height of the shoulders.", away("overhead", "wide and up", "reach up", "beside the ear", "ceiling", "up and away", "arms open wide")},
+	"arms_lower":              {"Keep the arms below the height of the shoulders.", away("overhead", "wide and up", "reach up", "beside the ear", "ceiling", "up and away", "arms open wide")},
 	"bent_lever":              {"Keep the knee bent as the leg goes.", away("straight", "leg long", "long leg", "heel away", "heel to the far wall", "reach the leg", "lengthen the lower leg", "both legs reach")},
 	"one_limb":                {"One side moves and the other rests.", away("both", "together", "the other hand", "reach apart", "arms open", "meet again")},
 	"pillow":                  {"Let the pillow take the weight.", nil},
 	"support_hand":            {"Rest one hand lightly on the support.", away("without hands", "hands free", "only an idea", "both hands", "hands leave")},
 	"raise_surface":           {"Lean on the higher surface.", nil},
+	"higher_seat":             {"Sit high, the knees lower than the hips.", away("chair's edge")},
 	"shorter_hold":            {"Come down while it is still easy.", away("ten", "counts", "longer", "stay longer", "minute")},
+	"hands_swapped":           {"Change hands: the easy arm goes above.", nil},
 	"fists":                   {"Knuckles down, thumbs forward, wrists straight.", away("palms?", "fingers?", "heels of the hands", "whole hand")},
 }
 
