@@ -112,9 +112,12 @@ func TestANotchIsJudgedAnew(t *testing.T) {
 	assert.NotEqual(t, before.Quantities, harder.Quantities, "measured with the other band")
 	_, err = s.EditPlan(ctx, planID, 3, app.Edit{Kind: "easier", Item: at})
 	require.NoError(t, err)
-	assert.Equal(t, "light", item().Settings.Band)
+	assert.Equal(t, []string{"light", "usual"}, []string{item().Settings.Band, item().Settings.Base}, "what was changed comes back first")
 	_, err = s.EditPlan(ctx, planID, 4, app.Edit{Kind: "remove", Item: at, ID: "gone", Was: "band_row_standing"})
 	assert.ErrorIs(t, err, store.ErrChanged, "never another exercise than was meant")
 	_, err = s.EditPlan(ctx, planID, 4, app.Edit{Kind: "easier", Item: at})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"light", "wide"}, []string{item().Settings.Band, item().Settings.Base})
+	_, err = s.EditPlan(ctx, planID, 5, app.Edit{Kind: "easier", Item: at})
 	assert.ErrorContains(t, err, "there is nothing on")
 }

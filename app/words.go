@@ -196,6 +196,9 @@ func WithWords(uses []string, s exercise.Settings) string {
 	add(s.WedgeOffset != "", "placed %s", s.WedgeOffset)
 	add(s.Arc != "", "%s arc", s.Arc)
 	add(s.PillowCM > 0, "pillow %g cm", s.PillowCM)
+	add(s.SeatCM > 0, "seat %g cm high", s.SeatCM)
+	add(s.Base != "" && s.Base != "usual", "feet %s", s.Base)
+	add(s.Feet != "", "feet %s", s.Feet)
 	return strings.Join(out, ", ")
 }
 

@@ -58,8 +58,8 @@ func TestEveryUsualDoseIsReadBackAsItIsSaid(t *testing.T) {
 	}
 }
 
-// TestSmallStepsAreMeasured: 5 cm of height, one band, half a kilogram, each with its
-// measured demand, the easier first.
+// TestSmallStepsAreMeasured: 5 cm of height, one band, half a kilogram, the feet wider or
+// closer, held or free, each with its measured demand, the easier first.
 func TestSmallStepsAreMeasured(t *testing.T) {
 	l := load(t)
 	words := func(id string) (out []string) {
@@ -70,7 +70,10 @@ func TestSmallStepsAreMeasured(t *testing.T) {
 	}
 	assert.Equal(t, []string{"down the surface at 50 cm", "up the surface at 40 cm"}, words("plank_sofa_toes"))
 	assert.Equal(t, []string{"down 1.5 kg", "up 2.5 kg"}, words("one_side_carry_march"))
-	assert.Equal(t, []string{"up a medium band"}, words("anti_rotation_press"))
+	assert.Equal(t, []string{"down the feet wide", "up a medium band", "up the feet narrow"}, words("anti_rotation_press"))
+	assert.Equal(t, []string{"down a seat of 50 cm", "up a seat of 40 cm"}, words("sit_to_stand"))
+	assert.Equal(t, []string{"up the feet free"}, words("wedge_curl_2_easy"))
+	assert.Empty(t, words("chair_band_press")[1:], "nobody stands there")
 	assert.Equal(t, []string{"up 1 kg"}, words("weight_arcs_lying"), "nothing is lighter than half a kilogram")
 	assert.Empty(t, words("pelvic_tilt"))
 	for _, v := range l.Variants {

@@ -197,8 +197,8 @@ func (v variantFile) checkWords() error {
 		if err := known(fmt.Sprintf("next[%d].changes", i), n.Changes, exercise.StepChanges); err != nil {
 			return err
 		}
-		if len(n.Changes) < 1 || len(n.Changes) > 2 {
-			return fmt.Errorf("next[%d].changes: a step changes one or two things, found %d", i, len(n.Changes))
+		if len(n.Changes) != 1 {
+			return fmt.Errorf("next[%d].changes: a step changes one thing, found %d", i, len(n.Changes))
 		}
 	}
 	for i, h := range v.Held {
@@ -241,7 +241,7 @@ func knownSettings(s exercise.Settings) error {
 	for _, k := range []struct {
 		field, got string
 		all        []string
-	}{{"band", s.Band, exercise.Strengths}, {"spring", s.Spring, exercise.Strengths}, {"arc", s.Arc, exercise.Arcs}} {
+	}{{"band", s.Band, exercise.Strengths}, {"spring", s.Spring, exercise.Strengths}, {"arc", s.Arc, exercise.Arcs}, {"base", s.Base, exercise.Bases}, {"feet", s.Feet, exercise.FeetHeld}} {
 		if k.got != "" && !slices.Contains(k.all, k.got) {
 			return fmt.Errorf("settings.%s: %q is not one of %v", k.field, k.got, k.all)
 		}

@@ -392,7 +392,7 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 		"next: there is no variant":                                                goodFamily + "    next: [{to: two, changes: [lever]}]\n",
 		"families/f.yaml:16: variant one: earn.kind: hold_seconds cannot be":       strings.Replace(goodFamily, "earn: {kind: repetitions", "earn: {kind: hold_seconds", 1) + "    next: [{to: one, changes: [lever]}]\n",
 		"earn.amount: 99 cannot be reached":                                        strings.Replace(goodFamily, "amount: 3", "amount: 99", 1) + "    next: [{to: one, changes: [lever]}]\n",
-		"a step changes one or two things":                                         goodFamily + "    next: [{to: one, changes: []}]\n",
+		"a step changes one thing":                                                 goodFamily + "    next: [{to: one, changes: []}]\n",
 		"there is no limb \"wing\"":                                                change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: wing}}"),
 		`settings.band: "blue" is not one of`:                                      goodFamily + "    settings: {band: blue}\n",
 		"settings.wedge_grade: expected 1 to 4, found 7":                           goodFamily + "    settings: {wedge_grade: 7}\n",

@@ -53,7 +53,7 @@ func adapt(m Movement, id string) []*Form {
 			}
 		}
 	case "higher_seat":
-		if a, ok := m.higherSeat(); ok {
+		if a, ok := m.higherSeat(seatRise); ok {
 			out = append(out, form("a seat 8 cm higher", a, 0.15))
 		}
 	case "shorter_hold":
@@ -326,9 +326,9 @@ func (m Movement) supportHand() Movement {
 // seatRise is how much a higher seat is higher, in body heights: 8 cm.
 const seatRise = 0.047
 
-// higherSeat lifts the seat that is sat on. Getting up from it begins higher, with less
-// lean. ok is false when nothing is sat on.
-func (m Movement) higherSeat() (Movement, bool) {
+// higherSeat lifts the seat that is sat on by so many body heights, or lowers it. Getting up
+// from a higher one begins higher, with less lean. ok is false when nothing is sat on.
+func (m Movement) higherSeat(by float64) (Movement, bool) {
 	sat := func(min, max body.Vec) bool {
 		return min.X < 0 && max.X > 0 && min.Y < 0 && max.Y > 0 && max.Z > 0.2 && max.Z < 0.35
 	}
@@ -337,7 +337,7 @@ func (m Movement) higherSeat() (Movement, bool) {
 	a.Scene.Boxes = slices.Clone(m.Scene.Boxes)
 	for i, b := range a.Scene.Boxes {
 		if sat(b.Min, b.Max) {
-			a.Scene.Boxes[i].Max.Z += seatRise
+			a.Scene.Boxes[i].Max.Z += by
 			found = true
 		}
 	}
@@ -345,13 +345,13 @@ func (m Movement) higherSeat() (Movement, bool) {
 	for i, s := range a.Solids {
 		switch {
 		case sat(s.Min, s.Max):
-			a.Solids[i].Max.Z += seatRise
-			a.Solids[i].Min.Z += seatRise
+			a.Solids[i].Max.Z += by
+			a.Solids[i].Min.Z += by
 		case s.Min.Z == 0 && s.Max.Z > 0.2 && s.Max.Z < 0.3: // the legs under it
-			a.Solids[i].Max.Z += seatRise
+			a.Solids[i].Max.Z += by
 		}
 	}
-	const sooner = 0.35 // of the way up that the higher seat spares
+	sooner := 0.35 * by / seatRise // of the way up that the higher seat spares
 	upright := body.Vec{X: 0.015, Y: 0.02, Z: -1}
 	return a.posed(func(p body.Pose) body.Pose {
 		if p.Anchor == "" || p.Pelvis.Flexion <= 0 { // sitting, or up already
@@ -365,12 +365,32 @@ func (m Movement) higherSeat() (Movement, bool) {
 			}
 			if pin := p.Arms[s].Pin; pin != nil && pin.Of == "root" { // in front, as high as the rest
 				higher := *pin
-				higher.At.Z += seatRise
+				higher.At.Z += by
 				p.Arms[s].Pin = &higher
 			}
 		}
 		return p
 	}), found
+}
+
+// feetOut sets both feet of somebody who stands so many body heights further out, or in
+// where that is negative.
+func (m Movement) feetOut(by float64) Movement {
+	if by == 0 {
+		return m
+	}
+	const thighAndShank = 0.49 // of the body's height
+	return m.posed(func(p body.Pose) body.Pose {
+		for s := range p.Legs {
+			out := float64(1-2*s) * by
+			leg := &p.Legs[s]
+			if leg.Upper != (body.Vec{}) {
+				leg.Upper = leg.Upper.Unit().Add(body.Vec{Y: out / thighAndShank})
+				leg.Lower = leg.Lower.Unit().Add(body.Vec{Y: out / thighAndShank})
+			}
+		}
+		return p
+	})
 }
 
 // raiseSurface lifts a surface that hands or forearms lean on. ok is false when

@@ -123,13 +123,23 @@ type Settings struct {
 	WedgeOffset string  `yaml:"wedge_offset,omitempty" json:"wedge_offset,omitempty"`
 	Arc         string  `yaml:"arc,omitempty" json:"arc,omitempty"`
 	PillowCM    float64 `yaml:"pillow_cm,omitempty" json:"pillow_cm,omitempty"`
+	SeatCM      float64 `yaml:"seat_cm,omitempty" json:"seat_cm,omitempty"`
+	Base        string  `yaml:"base,omitempty" json:"base,omitempty"` // one of Bases
+	Feet        string  `yaml:"feet,omitempty" json:"feet,omitempty"` // one of FeetHeld
 }
+
+// Bases are how far apart the feet stand, steadiest first; FeetHeld whether something firm
+// holds the feet down, easier first.
+var (
+	Bases    = []string{"wide", "usual", "narrow"}
+	FeetHeld = []string{"held", "free"}
+)
 
 // Next is a step up from one rung to another: what changes, and why the measured
 // demand may fall all the same.
 type Next struct {
 	To      string   `yaml:"to" json:"to"`
-	Changes []string `yaml:"changes" json:"changes"` // one or two of StepChanges
+	Changes []string `yaml:"changes" json:"changes"` // one of StepChanges
 	Though  string   `yaml:"though,omitempty" json:"though,omitempty"`
 }
 

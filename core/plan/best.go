@@ -148,6 +148,9 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 		Faults: v.Faults, Stop: v.Stop}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
 	it.Settings, it.SurfaceShare, it.Uses = j.Settings, j.Share, r.uses(v)
+	if to, m, ok := r.decidedSettings(v, j); ok {
+		it.set(to, m, r)
+	}
 	if j.Verdict == exercise.Adapt {
 		it.Reasons = j.Reasons
 	}

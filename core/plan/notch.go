@@ -25,15 +25,8 @@ func (p *Plan) Notch(r Request, lib Library, i int, harder bool) error {
 		now.SurfaceCM = v.Settings.SurfaceCM
 	}
 	way := map[bool]string{true: "harder", false: "easier"}[harder]
-	for _, s := range v.SmallSteps() {
-		from, step := v.Settings, s.Settings
-		if s.Harder != harder { // the same way back
-			from, step = step, from
-		}
-		to, ok := notched(now, from, step)
-		if !ok {
-			continue
-		}
+	for _, s := range v.Notches(now, harder) {
+		to := s.Settings
 		at := r
 		var m exercise.Measured
 		if to.SurfaceCM != now.SurfaceCM {
@@ -42,7 +35,7 @@ func (p *Plan) Notch(r Request, lib Library, i int, harder bool) error {
 		} else {
 			measured := false
 			if m, measured = v.With(to); !measured || len(r.Limits.Breaks(m)) > 0 {
-				return fmt.Errorf("variant: %s with %s is not for this client: %s", v.Name, setWords(to), breaks(r, m))
+				return fmt.Errorf("variant: %s, %s, is not for this client: %s", v.Name, s.Words, breaks(r, m))
 			}
 		}
 		_, j, err := at.judged(v.ID, p.Items)
@@ -51,8 +44,7 @@ func (p *Plan) Notch(r Request, lib Library, i int, harder bool) error {
 		}
 		it := at.item(v, j, old.Phase, old.Dose)
 		if to.SurfaceCM == now.SurfaceCM { // the things at hand are chosen no heavier; this is asked for
-			it.Settings.Band, it.Settings.WeightKG = to.Band, to.WeightKG
-			it.Quantities, it.Demand = m.For(r.Client.Size()), m.Demand()
+			it.set(to, m, r)
 		}
 		if it.Settings == old.Settings {
 			continue
@@ -65,41 +57,17 @@ func (p *Plan) Notch(r Request, lib Library, i int, harder bool) error {
 	return fmt.Errorf("variant: there is nothing on %s to set %s; a rung is the next step", v.Name, way)
 }
 
-// setWords say a setting.
-func setWords(s exercise.Settings) string {
-	switch {
-	case s.Band != "":
-		return "a " + s.Band + " band"
-	case s.WeightKG > 0:
-		return fmt.Sprintf("%g kg", s.WeightKG)
-	}
-	return fmt.Sprintf("a surface %g cm high", s.SurfaceCM)
+// set gives an item settings other than the surface, and what is measured with them.
+func (it *Item) set(to exercise.Settings, m exercise.Measured, r Request) {
+	to.SurfaceCM, to.PillowCM = it.Settings.SurfaceCM, it.Settings.PillowCM
+	it.Settings = to
+	it.Quantities, it.Demand = m.For(r.Client.Size()), tenth(m.Demand())
 }
 
+// breaks is the first reason why what is measured is not for the client.
 func breaks(r Request, m exercise.Measured) string {
 	if b := r.Limits.Breaks(m); len(b) > 0 {
 		return b[0].Text
 	}
 	return "it cannot be measured there."
-}
-
-// notched is a setting moved from where it is by as much as a small step moves the usual
-// one; ok is false where it goes no further.
-func notched(now, usual, step exercise.Settings) (exercise.Settings, bool) {
-	switch {
-	case step.SurfaceCM != usual.SurfaceCM:
-		now.SurfaceCM += step.SurfaceCM - usual.SurfaceCM
-		return now, now.SurfaceCM >= 20 && now.SurfaceCM <= 120
-	case step.Band != usual.Band:
-		i := slices.Index(exercise.Strengths, now.Band) + slices.Index(exercise.Strengths, step.Band) - slices.Index(exercise.Strengths, usual.Band)
-		if i < 0 || i >= len(exercise.Strengths) {
-			return now, false
-		}
-		now.Band = exercise.Strengths[i]
-		return now, true
-	case step.WeightKG != usual.WeightKG:
-		now.WeightKG += step.WeightKG - usual.WeightKG
-		return now, now.WeightKG > 0
-	}
-	return now, false
 }

@@ -50,6 +50,43 @@ func (r Request) decidedHeight(v *exercise.Variant) float64 {
 	return 0
 }
 
+// decidedSettings are band, weight, seat, base and feet that the record has come to for an
+// exercise, and what is measured with them; ok is false where none were decided, they are
+// not at hand, are barred today, or the exercise is adapted otherwise.
+func (r Request) decidedSettings(v *exercise.Variant, j limit.Judgement) (to exercise.Settings, m exercise.Measured, ok bool) {
+	if j.Form == nil || len(j.Form.Adaptations) > 0 {
+		return
+	}
+	i := slices.IndexFunc(r.Client.Rungs, func(k limit.Rung) bool { return k.Variant == v.ID && k.Settings != (exercise.Settings{}) })
+	if i < 0 {
+		return
+	}
+	decided, owned := r.Client.Rungs[i].Settings, limit.KitOf(r.Client, r.Place)
+	to = j.Settings.Filled(v.Settings)
+	if decided.Band != "" && to.Band != "" && (owned.Band == nil || slices.Contains(owned.Band, decided.Band)) {
+		to.Band = decided.Band
+	}
+	if decided.WeightKG > 0 && to.WeightKG > 0 && (owned.WeightKG == nil || slices.Contains(owned.WeightKG, decided.WeightKG)) {
+		to.WeightKG = decided.WeightKG
+	}
+	if v.Settings.SeatCM > 0 && decided.SeatCM > 0 {
+		to.SeatCM = decided.SeatCM
+	}
+	if v.Settings.Base != "" && slices.Contains(exercise.Bases, decided.Base) {
+		to.Base = decided.Base
+	}
+	if v.Settings.Feet != "" && slices.Contains(exercise.FeetHeld, decided.Feet) {
+		to.Feet = decided.Feet
+	}
+	if to == j.Settings.Filled(v.Settings) {
+		return to, m, false
+	}
+	if m, ok = v.With(to); ok {
+		ok = len(r.Limits.Breaks(m)) == 0
+	}
+	return to, m, ok
+}
+
 // resting says why an exercise is left out for now: it hurt, or a harder rung of its ladder
 // is; empty when it is not.
 func (r Request) resting(v *exercise.Variant) string {

@@ -109,7 +109,7 @@ func TestSettingsComeFromWhatThereIs(t *testing.T) {
 		{"plank_sofa_toes", limit.Owned{SurfaceCM: []float64{38, 90}}, exercise.Settings{}, "wants a surface 39 to 75 cm high"},
 		{"one_side_carry_march", limit.Owned{WeightKG: []float64{1, 1.5, 4}}, exercise.Settings{WeightKG: 1.5}, ""},
 		{"one_side_carry_march", limit.Owned{WeightKG: []float64{4}}, exercise.Settings{}, "wants a weight of 2 kg or less"},
-		{"band_row_standing", limit.Owned{Band: []string{"strong", "light"}}, exercise.Settings{Band: "light", AnchorCM: 100}, ""},
+		{"band_row_standing", limit.Owned{Band: []string{"strong", "light"}}, exercise.Settings{Band: "light", AnchorCM: 100, Base: "usual"}, ""},
 		{"band_row_standing", limit.Owned{Band: []string{"strong"}}, exercise.Settings{}, "wants a light band"},
 		{"wedge_curl_2_easy", limit.Owned{WedgeGrade: []int{1, 3}}, exercise.Settings{}, "wants a wedge of grade 2"},
 		{"arc_chest_open", limit.Owned{Arc: []string{"high"}}, exercise.Settings{}, "wants a low arc"},
@@ -158,4 +158,29 @@ func TestASurfaceIsHighOrLowForTheBody(t *testing.T) {
 	assert.Greater(t, share(on(188, 46)), share(on(150, 46)), "of weight times height")
 	assert.Equal(t, 40.0, on(150, 40, 50).Settings.SurfaceCM)
 	assert.Equal(t, 50.0, on(188, 40, 50).Settings.SurfaceCM)
+}
+
+// TestWhatWasDecidedIsSet: band, weight, seat, base and feet that the record has come to
+// are used and measured, where they are at hand and not barred today.
+func TestWhatWasDecidedIsSet(t *testing.T) {
+	set := func(id string, decided exercise.Settings, c limit.Client) plan.Item {
+		c.Equipment = exercise.Equipment
+		c.Rungs = []limit.Rung{{Family: lib.Variant(id).Family, Variant: id, Settings: decided}}
+		r := request(c, "studio", 30)
+		p := plan.Plan{Status: plan.Ready, Place: r.Place, Approach: r.Approach}
+		i, err := p.Add(r, planLib, id)
+		require.NoError(t, err, id)
+		return p.Items[i]
+	}
+	usual := set("band_row_standing", exercise.Settings{}, limit.Client{})
+	assert.Equal(t, "light", usual.Settings.Band)
+	medium := set("band_row_standing", exercise.Settings{Band: "medium", Base: "narrow"}, limit.Client{})
+	assert.Equal(t, []string{"medium", "narrow"}, []string{medium.Settings.Band, medium.Settings.Base})
+	assert.NotEqual(t, usual.Quantities["lumbar_moment"], medium.Quantities["lumbar_moment"], "measured so")
+	assert.Equal(t, 1.0, set("one_side_carry_march", exercise.Settings{WeightKG: 1}, limit.Client{}).Settings.WeightKG)
+	assert.Equal(t, 50.0, set("sit_to_stand", exercise.Settings{SeatCM: 50}, limit.Client{}).Settings.SeatCM)
+	assert.Equal(t, "free", set("wedge_curl_2_easy", exercise.Settings{Feet: "free"}, limit.Client{}).Settings.Feet)
+	moment := usual.Quantities["lumbar_moment"].(float64)
+	told := limit.Client{Instructions: []limit.Instruction{{Quantity: "lumbar_moment", Max: moment + 0.1, By: "surgeon", On: "2026-10-01"}}}
+	assert.Equal(t, "light", set("band_row_standing", exercise.Settings{Band: "strong"}, told).Settings.Band, "barred by now")
 }

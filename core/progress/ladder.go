@@ -61,11 +61,12 @@ func anew(v *exercise.Variant) Target {
 	return Target{v.ID, &dose, v.Settings}
 }
 
-// notch is a small step of what an exercise is done with, harder or easier, where it is at
-// the usual setting now and the client may do it there.
+// notch is a small step of what an exercise is done with, harder or easier, from the usual
+// setting or back to it, where the client may do it there.
 func (d *decider) notch(t thread, now exercise.Settings, harder bool) (exercise.SmallStep, bool) {
-	for _, s := range t.variant.SmallSteps() {
-		if s.Harder != harder || now != t.variant.Settings {
+	now = now.Filled(t.variant.Settings)
+	for _, s := range t.variant.Notches(now, harder) {
+		if now != t.variant.Settings && s.Settings != t.variant.Settings { // no further than a notch from there, and back
 			continue
 		}
 		if s.Settings.SurfaceCM != now.SurfaceCM {
