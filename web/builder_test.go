@@ -72,7 +72,7 @@ func TestBuilder(t *testing.T) {
 	b.until(`[...document.querySelectorAll(".alternative .verdict-avoid")].length > 0`)
 	barred := read[string](b, `[...document.querySelectorAll(".alternative")].find(a => a.querySelector(".verdict-avoid")).innerText`)
 	assert.Contains(t, barred, "head")
-	b.open(srv.URL + "/plans/" + row.ID + "?add=1&q=heel+raises")
+	b.open(srv.URL + "/plans/" + row.ID + "?add=1&q=look+over")
 	before := read[int](b, `document.querySelectorAll(".row-item").length`)
 	b.do(chromedp.Click(`.alternative .alt-use button`))
 	b.until(fmt.Sprintf(`document.querySelectorAll(".row-item").length === %d`, before+1))

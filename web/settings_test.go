@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/url"
 	"regexp"
+	"slices"
 	"strconv"
 	"testing"
 
@@ -14,6 +15,7 @@ import (
 	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/plan"
 )
 
 // TestSettingsAreTheClientsOwn: an exercise on a bench is planned, drawn, explained
@@ -28,10 +30,13 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	require.NoError(t, err)
 	row, err := s.Store.Plan(ctx, planID)
 	require.NoError(t, err)
-	resp, body := ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"plank_sofa_toes"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
-	require.Equal(t, http.StatusSeeOther, resp.StatusCode, between(body, "refusal", "</p>"))
-	row, err = s.Store.Plan(ctx, planID)
-	require.NoError(t, err)
+	on := func(it plan.Item) bool { return it.Variant == "plank_sofa_toes" }
+	if !slices.ContainsFunc(row.Plan.Items, on) {
+		resp, body := ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"plank_sofa_toes"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
+		require.Equal(t, http.StatusSeeOther, resp.StatusCode, between(body, "refusal", "</p>"))
+		row, err = s.Store.Plan(ctx, planID)
+		require.NoError(t, err)
+	}
 	at := -1
 	for i, it := range row.Plan.Items {
 		if it.Variant == "plank_sofa_toes" {
@@ -54,7 +59,7 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	assert.NotEqual(t, picture(library, "Plank on a bench, toes down"), picture(page, "Plank on a bench, toes down"))
 
 	// What no height of hers serves is refused with the heights that would.
-	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
+	resp, body := ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "Cat and cow, hands on a chair seat cannot be done on the mat with what is at hand")
 

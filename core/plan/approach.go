@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fmt"
 	"math"
 	"slices"
 
@@ -47,13 +48,46 @@ const (
 	longHold                  = 15.0  // seconds from which a hold is a shape to rest in
 )
 
+// easyShape is the demand up to which a short hold may become a shape for breaths.
+const easyShape = 3.0
+
+// breathed says whether one repetition of a movement is one breath: in on the way and out
+// on the other.
+func breathed(m exercise.Movement) bool {
+	in, out := 0, 0
+	for i, s := range m.Steps {
+		turned := i == 0 || m.Steps[i-1].Breath != s.Breath
+		switch {
+		case s.Breath == "in" && turned:
+			in++
+		case s.Breath == "out" && turned:
+			out++
+		case !turned:
+		default:
+			return false
+		}
+	}
+	return in == 1 && out == 1
+}
+
 // dosed is the usual dose as the approach counts it.
 func (r Request) dosed(base exercise.Dose, c candidate) exercise.Dose {
 	switch r.Approach {
 	case "breath":
+		breath := r.Client.BreathSeconds()
+		// What moves with the breath is counted by it: one in and out each time.
+		if n := base.SetSizes()[0]; base.Kind == exercise.Repetitions && n >= leastBreaths && breathed(c.judged.Form.Movement) {
+			return exercise.Dose{Kind: exercise.Breaths, Sets: 1, Breaths: min(n, mostBreaths)}
+		}
+		// Short easy holds become one shape for a few breaths, where that may be held.
+		if base.Kind == exercise.HoldSeconds && base.Seconds < longHold && c.judged.Form.Measured.Demand() < easyShape {
+			d := exercise.Dose{Kind: exercise.HoldBreaths, Sets: 1, Breaths: leastBreaths}
+			if most := c.judged.Form.Movement.Hold; r.bearable(c, d) && (len(c.judged.Form.Adaptations) == 0 || Held(d, breath) <= most) {
+				return d
+			}
+		}
 		// A shape that is kept is counted in breaths, which take their time.
 		if base.Kind == exercise.HoldSeconds && base.Seconds >= longHold && base.SetSizes()[0] <= fewHolds {
-			breath := r.Client.BreathSeconds()
 			n := math.Round(base.Seconds / breath)
 			if most := c.judged.Form.Movement.Hold; most > 0 {
 				n = math.Min(n, math.Floor(most/breath))
@@ -84,4 +118,32 @@ func (r Request) mostSets(phase exercise.Phase) int {
 		return 2
 	}
 	return 3
+}
+
+// worthSaying is the share from which it is said how a session is counted.
+const worthSaying = 0.3
+
+// Counted is the share of the work, 0 to 1, that is dosed in the approach's own way of
+// counting; 0 for no work.
+func (p Plan) Counted() float64 {
+	own, all := 0.0, 0.0
+	for _, it := range p.Items {
+		all += it.SecondsWork
+		if slices.Contains(likes[p.Approach], it.Dose.Kind) {
+			own += it.SecondsWork
+		}
+	}
+	if all == 0 {
+		return 0
+	}
+	return own / all
+}
+
+// countedWords say it in a sentence.
+func (p Plan) countedWords() string {
+	in := map[exercise.Approach]string{"steady": "timed holds", "segment": "slow repetitions", "breath": "breaths", "sensing": "repetitions by feel"}[p.Approach]
+	if in == "" || p.Counted() < worthSaying {
+		return ""
+	}
+	return fmt.Sprintf("Of the work, %.0f%% is counted in %s.", 100*p.Counted(), in)
 }

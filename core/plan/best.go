@@ -49,6 +49,7 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	target := minutes * 60
 	bound = p.fillEither(r, target)
 	p.Notes = append(p.Notes, r.frameNotes(p.Items)...)
+	p.Notes = append(p.Notes, r.endNotes(p.Items)...)
 	p.LeftOut = leftOut(r, p.Items)
 	p.Notes = append(p.Notes, r.lost(p)...)
 	if len(p.Items) < fewItems && len(r.Fixed)+len(r.Done) == 0 {
@@ -68,6 +69,9 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	p.fallsShort(r, target)
 	if miss := p.SecondsTotal - float64(target); math.Abs(miss) > tolerance*float64(target) {
 		p.Notes = append(p.Notes, r.shortNote(p, target, p.Shortfall))
+	}
+	if words := p.countedWords(); words != "" {
+		p.Notes = append(p.Notes, words)
 	}
 	return p, bound
 }
@@ -94,19 +98,26 @@ func minutesWords(seconds float64) string {
 	return fmt.Sprintf("%d min %d s", m, int(math.Round(seconds))-60*m)
 }
 
+// fill fills the plan to so many seconds from the candidates. Where the minutes would buy
+// more than is safe, it is chosen again with a higher price on that, so that the proof is
+// one for the plan that is given.
 func (p *Plan) fill(r Request, cs []candidate, target int) Bound {
-	p.Items = []Item{}
-	chosen, bound := r.value(cs).best(r.newFrame(target), usual)
-	for _, c := range chosen {
-		k := cs[c.candidate]
-		it := r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose)
-		it.Locked = k.must
-		p.Items = append(p.Items, it)
+	for r.bar = overCap; ; r.bar *= dearer {
+		p.Items = []Item{}
+		chosen, bound := r.value(cs).best(r.newFrame(target), usual)
+		for _, c := range chosen {
+			k := cs[c.candidate]
+			it := r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose)
+			it.Locked = k.must
+			p.Items = append(p.Items, it)
+		}
+		p.Items = arranged(p.Items)
+		p.retimeFrom(r, r.newFrame(target).from)
+		if over, _ := p.over(r); over == nil || r.bar >= dearest {
+			p.trim(r) // only what is locked can be too much by then
+			return bound
+		}
 	}
-	p.Items = arranged(p.Items)
-	p.retimeFrom(r, r.newFrame(target).from)
-	p.trim(r)
-	return bound
 }
 
 // lost says which exercises could not stay, and why: locked ones, and those taken

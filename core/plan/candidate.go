@@ -36,6 +36,7 @@ type option struct {
 // most supported position, from light to demanding.
 func (r Request) candidates(everyRung bool) []candidate {
 	lib, order := r.lib, r.newFrame(0)
+	r.wide = everyRung
 	var out []candidate
 	for _, v := range lib.Variants {
 		if !r.available(v) {
@@ -54,6 +55,9 @@ func (r Request) candidates(everyRung bool) []candidate {
 		}
 		for _, phase := range phases {
 			if !r.bears(phase) {
+				continue
+			}
+			if r.StandingFirst && phase == "upright" && isFloor(r.Place, v.Position) { // down, up and down again
 				continue
 			}
 			if order.phase(phase) < order.begun || r.doneBefore(v, phase) {

@@ -49,13 +49,19 @@ func (y *tallied) add(c limit.Client, r plan.Request, p plan.Plan) {
 		y.loudEnd++
 	}
 	left := []exercise.Position{}
+	on := func(p exercise.Position) exercise.Position { // with a hand on a chair one stands all the same
+		if p == "standing_supported" {
+			return "standing"
+		}
+		return p
+	}
 	for i, it := range p.Items {
 		y.rest, y.total = y.rest+it.SecondsRest, y.total+it.Seconds()
-		if i > 0 && it.Position != p.Items[i-1].EndPosition {
-			if slices.Contains(left, it.Position) {
+		if i > 0 && on(it.Position) != on(p.Items[i-1].EndPosition) {
+			if slices.Contains(left, on(it.Position)) && it.Phase != "close" { // to close, one goes back to rest
 				y.returns++
 			}
-			left = append(left, p.Items[i-1].EndPosition)
+			left = append(left, on(p.Items[i-1].EndPosition))
 		}
 		if r.Limits.Irritability > limit.Calm && len(it.Dose.SetSizes()) > 1 {
 			y.soreSets++

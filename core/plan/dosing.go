@@ -10,7 +10,7 @@ import (
 )
 
 // options are the doses a candidate may be given.
-func (r Request) options(c candidate) []option {
+func (r Request) options(c candidate) (out []option) {
 	base := r.usual(c.variant)
 	recorded, decided := false, false
 	for _, rung := range bothSides(r.Client.Rungs, c.variant.ID) {
@@ -31,8 +31,17 @@ func (r Request) options(c candidate) []option {
 	if len(base.BySide) > 0 {
 		more = "" // the record says it already
 	}
-	var out []option
-	for _, d := range r.doses(base, c) {
+	defer func() { // one thing does not take over the session
+		short := slices.DeleteFunc(slices.Clone(out), func(o option) bool { return o.seconds > longestItem })
+		if len(short) > 0 {
+			out = short
+		}
+	}()
+	doses := r.doses(base, c)
+	if !decided && !r.recorded(c.variant) && r.heads[c.variant.Purposes[0]] > 0 {
+		doses = append(doses, r.grown(base, c)...) // whoever has shown the strength may be given those of practice
+	}
+	for _, d := range doses {
 		if more != "" {
 			if d = d.Uneven(more); len(d.BySide) == 0 {
 				continue // sets that descend say nothing about sides
@@ -158,7 +167,8 @@ const (
 )
 
 // grown are the doses of practice beyond the usual one, on a calm day. They are offered to
-// who plans by hand; the planner begins where the record left off.
+// who plans by hand; the planner takes them where measures show the strength for it, and
+// else begins where the record left off.
 func (r Request) grown(base exercise.Dose, c candidate) []exercise.Dose {
 	if r.Limits.Irritability > limit.Calm {
 		return nil
@@ -223,7 +233,11 @@ func (r Request) bearable(c candidate, d exercise.Dose) bool {
 		}
 	}
 	for _, k := range r.Limits.Session() {
-		if k.Count != limit.FloorTransfers && counted(k.Count, c.judged.Form, c.phase, d, 1) > k.Max {
+		if k.Count == limit.FloorTransfers { // down once and up once beside it
+			if n := waysAgain(r.Place, c.variant.Position, c.variant.EndPosition, d); n > 0 && float64(n+2) > k.Max {
+				return false
+			}
+		} else if counted(k.Count, c.judged.Form, c.phase, d, 1) > k.Max {
 			return false
 		}
 	}
@@ -251,14 +265,21 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	if base.SetSizes()[0] < fewReps {
 		maxSets = 1 // ways down and up are practised once or twice
 	}
-	if sore > limit.Calm { // nothing above the usual dose
-		maxSets = min(maxSets, len(base.SetSizes()))
+	if sore > limit.Calm { // a second round only in the direction that eases
+		maxSets = 1
+		if r.eases(c.judged.Form.Measured) > 0 {
+			maxSets = 2
+		}
+	}
+	filler := r.filler(c)
+	if filler {
+		maxSets = min(maxSets, max(1, len(base.SetSizes())))
 	}
 	n := base.SetSizes()[0]
 	switch base.Kind {
 	case exercise.Breaths:
 		sizes := []int{3, 4, 5, 6, 8, 10}
-		if sore > limit.Calm && quiet(c.variant) {
+		if sore > limit.Calm && quiet(c.variant) && quietPhase(c.phase) {
 			sizes = append(sizes, 15)
 			if c.variant.Position != standingPosition && !c.sided { // rest and breath of two or three minutes
 				sizes = append(sizes, 24, 36)
@@ -286,7 +307,7 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 		}
 		// Descending sets: McGill, Low Back Disorders (from memory); common practice.
 		pyramids := [][]int{{n - 2}, {n}, {n, n - 2}, {n, n - 2, n - 4}}
-		if r.Approach == "steady" && maxSets > 2 {
+		if r.Approach == "steady" && maxSets > 2 && !filler {
 			pyramids = append(pyramids, []int{n + 2, n, n - 2, n - 4})
 			maxSets++
 		}
@@ -316,7 +337,7 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	default:
 		sizes := []int{n - 2, n, n + 2}
 		if n < fewReps {
-			sizes = []int{n}
+			sizes = []int{1, n}[min(1, 2-n):]
 		}
 		if sore > limit.Calm { // no more than the usual count on a sore day
 			sizes = sizes[:min(2, len(sizes))]

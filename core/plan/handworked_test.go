@@ -65,11 +65,11 @@ func TestAChoiceWorkedByHand(t *testing.T) {
 		return names, bound.Value
 	}
 	// Each exercise suits and begins one more, which in so short a session costs 0.5 and
-	// again 0.5; breath and rest are quiet where they
+	// 3 more; breath and rest are quiet where they
 	// stand, and are nobody's goal. Mobilise, activate and upright stay empty; the way
 	// to the floor and up is paid once each.
-	quiet := suitsBonus + quietBonus + otherWeight - 1.0
-	first := suitsBonus + goalWeight - 1.0
+	quiet := suitsBonus + quietBonus + otherWeight - 3.5
+	first := suitsBonus + goalWeight - 3.5
 	frame := 3*skippedPhase + 2*transferCost
 	// A, B and D take 3 × 108 s and two ways of 47 s: 418.
 	names, worth := best(418)
@@ -80,7 +80,7 @@ func TestAChoiceWorkedByHand(t *testing.T) {
 	// minutes come first.
 	names, worth = best(562)
 	assert.Equal(t, "ABCD", names)
-	second := suitsBonus + goalWeight*secondShare - 1.0
+	second := suitsBonus + goalWeight*secondShare - 3.5
 	assert.InDelta(t, quiet+first+second+quiet-frame-2*positionCost-backCost, worth, 1e-9)
 	// 490 s nothing comes near enough to: A, B and D miss them by 72, all four are too
 	// long, and A, C and D, 454 s with their ways, come nearest.

@@ -157,6 +157,8 @@ type Request struct {
 	atHand        []string                              // equipment, of this answer
 	failed        []limit.ScreenTest                    // tests that showed a need
 	heads         map[exercise.Purpose]int              // rungs behind the client, by measures
+	wide          bool                                  // what is wanted does not fill the minutes: anything may
+	bar           float64                               // of going over a cap, where the usual one was outbid
 }
 
 // History is what earlier sessions say to a new one.

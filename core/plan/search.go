@@ -27,13 +27,14 @@ var usual = effort{walks: 4000, near: 0.01}
 // fixed; Unfilled is how much that is, so that with it both are what was chosen freely.
 type Bound struct{ Value, Most, Unfilled float64 }
 
-// Gap is the share of the bound that may have been missed.
+// ordinary is about what half an hour is worth: shares of less than that would say
+// nothing, since what a session brings and costs may come near nothing.
+const ordinary = 20.0
+
+// Gap is the share of the bound that may have been missed, or of what an ordinary session
+// is worth where the bound is less.
 func (b Bound) Gap() float64 {
-	most := b.Most + b.Unfilled
-	if most <= 0 {
-		return 0
-	}
-	return math.Max(0, (b.Most-b.Value)/most)
+	return math.Max(0, (b.Most-b.Value)/math.Max(ordinary, b.Most+b.Unfilled))
 }
 
 // The words of the search:
@@ -129,7 +130,7 @@ func (v valued) best(f frame, e effort) ([]choice, Bound) {
 
 // enough is what a region has to hold more than to be looked into.
 func (s *search) enough() float64 {
-	return s.value + math.Max(1e-9, s.near*(s.value+s.unfilled-s.bonus))
+	return s.value + math.Max(1e-9, s.near*math.Max(ordinary, s.value+s.unfilled-s.bonus))
 }
 
 // root is the region of all sessions, with prices half-way down and the price of a

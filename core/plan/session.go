@@ -199,8 +199,7 @@ func (p *Plan) restWrists(lib Library) {
 
 // steady asks for support in reach wherever somebody who may fall stands free.
 func (p *Plan) steady(r Request) {
-	raised := slices.ContainsFunc(r.Limits.Risks, func(k limit.Risk) bool { return k.ID == "falls" && k.Level == "raised" })
-	if !raised && !r.Client.Has("falls_risk") {
+	if !r.mayFall() {
 		return
 	}
 	for i := range p.Items {
@@ -208,6 +207,25 @@ func (p *Plan) steady(r Request) {
 			it.First = strings.TrimSpace(it.First + " A chair back or a rail stays in reach.")
 		}
 	}
+}
+
+// unsteadyStanding is how many minutes on two feet at a stretch are enough for whoever may
+// fall and has not said more (common practice).
+const unsteadyStanding = 10.0
+
+// standingMinutes are those that the client bears on two feet at a stretch; nil for as long
+// as it takes.
+func (r Request) standingMinutes() *float64 {
+	if m := r.Client.Tolerates.StandingMinutes; m != nil || !r.mayFall() {
+		return m
+	}
+	most := unsteadyStanding
+	return &most
+}
+
+// mayFall says whether the client's falls risk is raised, by a condition or by measures.
+func (r Request) mayFall() bool {
+	return r.Client.Has("falls_risk") || slices.ContainsFunc(r.Limits.Risks, func(k limit.Risk) bool { return k.ID == "falls" && k.Level == "raised" })
 }
 
 // restFeet asks for a seat before an exercise that would make the time on two feet longer

@@ -3,8 +3,10 @@ package plan
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"restbend/core/exercise"
+	"restbend/core/limit"
 )
 
 // Sessions for a pelvis joint have a frame of their own: test, work, test again
@@ -76,4 +78,34 @@ func (r Request) frameNotes(items []Item) []string {
 		return append(out, fmt.Sprintf("The theme of the middle today is %s; it changes from session to session.", t.Words()))
 	}
 	return append(out, "For about the first week the middle keeps to the easy movements.")
+}
+
+// endNotes ask for what frames a session where no exercise does: the tests that failed
+// before, again after work for what they need, and quiet ends where nothing quiet is for
+// this client.
+func (r Request) endNotes(items []Item) (out []string) {
+	if len(items) == 0 {
+		return nil
+	}
+	var again []string
+	for _, t := range r.failed {
+		worked := slices.ContainsFunc(items, func(it Item) bool {
+			return slices.ContainsFunc(t.Needs, func(p exercise.Purpose) bool { return slices.Contains(it.Purposes, p) })
+		})
+		if name := lower(t.Name); worked && !slices.Contains(again, name) {
+			again = append(again, name)
+		}
+	}
+	if len(again) > 0 && r.Limits.Irritability == limit.Calm {
+		out = append(out, "Test again after the work what failed before: "+strings.Join(again[:min(2, len(again))], " and ")+".")
+	}
+	switch opens, closes := quietPhase(items[0].Phase), items[len(items)-1].Phase == "close"; {
+	case !opens && len(r.Done) == 0 && !closes:
+		out = append(out, "Nothing quiet is for this client here: begin and end with a minute of easy breath in whatever shape is comfortable.")
+	case !closes:
+		out = append(out, "Nothing quiet to close with is for this client here: end with a minute of easy breath in whatever shape is comfortable.")
+	case !opens && len(r.Done) == 0 && !r.StandingFirst:
+		out = append(out, "Nothing quiet to open with is for this client here: begin with a minute of easy breath in whatever shape is comfortable.")
+	}
+	return out
 }

@@ -150,6 +150,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 		}
 		move(it.Position)
 		move(it.EndPosition) // some exercises are ways up or down themselves
+		p.Transfers.Floor += waysAgain(p.Place, it.Position, it.EndPosition, it.Dose)
 		if i == len(p.Items)-1 {
 			it.SecondsChange += p.ComingUp(it.EndPosition)
 			move(standingPosition)
@@ -159,7 +160,16 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 	p.SecondsTotal = tenth(p.SecondsTotal)
 	p.restWrists(r.lib)
 	p.steady(r)
-	p.restFeet(r.Client.Tolerates.StandingMinutes)
+	p.restFeet(r.standingMinutes())
+}
+
+// waysAgain are the ways down and up that rehearsing one takes beyond the first: each time
+// more is one down and one up.
+func waysAgain(place exercise.Place, from, to exercise.Position, d exercise.Dose) int {
+	if isFloor(place, from) == isFloor(place, to) {
+		return 0
+	}
+	return 2 * (int(cycles(d, 1)) - 1)
 }
 
 func tenth(v float64) float64 { return math.Round(v*10) / 10 }

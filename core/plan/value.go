@@ -100,7 +100,7 @@ type valued struct {
 func (r Request) value(cs []candidate) valued {
 	v := valued{cs: cs}
 	index := map[string]int{}
-	caps := r.caps()
+	caps, bar := r.caps(), max(r.bar, overCap)
 	feat := func(name string, slopes [3]float64) int {
 		i, ok := index[name]
 		if !ok {
@@ -128,19 +128,19 @@ func (r Request) value(cs []candidate) valued {
 			out = append(out, unit{feat("direction "+d, [3]float64{directionOne, directionOne * secondShare, 0}), 1, false})
 		}
 		out = append(out, unit{feat("family "+v.Family, [3]float64{0, -againCost, -againCost}), 1, true})
-		slopes := [3]float64{}
+		slopes, one := [3]float64{}, 1.0
 		switch {
 		case quietPhase(phase):
 			if v.ID != pelvisCheck && v.Family != "walking" { // what frames a session is no lingering
 				slopes = [3]float64{0, -lingerCost, -2 * lingerCost}
 			}
-		case r.Limits.Irritability > limit.Calm: // two or three things a phase
-			slopes[2] = -lingerCost
+		case r.Limits.Irritability > limit.Calm: // three things a phase, and no more
+			slopes, one = [3]float64{0, 0, -bar}, 2.0/soreThings
 		case phase == "mobilise", phase == "upright" && !upright(r.Place):
 			slopes[2] = -lingerCost / 2
 		}
 		if slopes != ([3]float64{}) {
-			out = append(out, unit{feat("phase "+string(phase), slopes), 1, true})
+			out = append(out, unit{feat("phase "+string(phase), slopes), one, true})
 		}
 		return out
 	}
@@ -152,7 +152,7 @@ func (r Request) value(cs []candidate) valued {
 			c.doses[k].uses = nil
 			for _, u := range caps {
 				if amount := counted(u.Count, c.judged.Form, c.phase, c.doses[k].dose, len(r.sides(c.variant))); amount > 0 {
-					c.doses[k].uses = append(c.doses[k].uses, unit{feat("cap "+u.Count, [3]float64{0, -overCap, -overCap}), amount / u.Max, true})
+					c.doses[k].uses = append(c.doses[k].uses, unit{feat("cap "+u.Count, [3]float64{0, -bar, -bar}), amount / u.Max, true})
 				}
 			}
 		}
@@ -168,7 +168,7 @@ func (r Request) value(cs []candidate) valued {
 		}
 		for _, u := range caps {
 			if amount := counted(u.Count, formOf(w, it), it.Phase, it.Dose, len(it.Sides)); amount > 0 {
-				v.features[feat("cap "+u.Count, [3]float64{0, -overCap, -overCap})].had += amount / u.Max
+				v.features[feat("cap "+u.Count, [3]float64{0, -bar, -bar})].had += amount / u.Max
 			}
 		}
 	}
@@ -256,7 +256,10 @@ func (r Request) own(c *candidate, off int) float64 {
 	if quietPhase(c.phase) && quiet(c.variant) {
 		sum += quietBonus
 	}
-	if c.phase == "settle" && !c.variant.Position.Lying() && r.Place.Holds("supine") && !r.StandingFirst {
+	if len(r.Client.Goals)+len(r.Limits.Needs) > 0 && r.filler(*c) {
+		sum -= fillerCost
+	}
+	if c.phase == "settle" && !c.variant.Position.Lying() && r.Place.Holds("supine") && !r.StandingFirst && !r.mayFall() {
 		sum -= uprightCost
 	}
 	switch {
@@ -280,6 +283,15 @@ func (r Request) own(c *candidate, off int) float64 {
 		sum += doseBonus
 	}
 	return sum
+}
+
+// filler says whether an exercise of effort serves no goal and no need: it may fill the
+// minutes, at its usual dose, after what is wanted.
+func (r Request) filler(c candidate) bool {
+	if r.wide || quietPhase(c.phase) || c.phase == "mobilise" || c.must || c.keep {
+		return false
+	}
+	return !slices.ContainsFunc(c.variant.Purposes, func(p exercise.Purpose) bool { return r.weight(p) > otherWeight })
 }
 
 // eases is 1 for a form that moves the low back in the direction that eases it, −1

@@ -21,19 +21,29 @@ const (
 	rungBonus    = 0.8   // for being on record
 	favourBonus  = 0.7   // for what the approach reaches for
 	strangeCost  = 0.3   // of what another approach reaches for
+	fillerCost   = 1.0   // of work that serves no goal and no need
 	recentCost   = 0.3   // of what the last session held, unless it is a rung on record
 	directionOne = 0.25  // of moving the spine in a direction at all, for balance
 	themeWeight  = 6.0   // of what serves the theme of a pelvis session; more than going to another position for it costs
 	quietBonus   = 2.0   // of breath and rest where a session opens and closes
 	uprightCost  = 2.0   // of not settling lying down where there is room to: a session begins in the most supported position
 	untriedCost  = 0.7   // of each rung below that could be done here and has not been yet
-	doseBonus    = 0.25  // for the way of counting that the approach likes
+	doseBonus    = 0.6   // for the way of counting that the approach likes
 	againCost    = 2.2   // of a second variant of one family
 	lingerCost   = 1.8   // of a second item that only settles or closes, and of a fourth that only mobilises
 	overCap      = 200.0 // of going once over what a whole session may hold of something: a bar, in effect
+	dearer       = 100.0 // times that, where the minutes outbid it
+	dearest      = 1e8
 	mustBonus    = 300.0 // of what the instructor has fixed
 	keepBonus    = 15.0  // of what is in the plan already when only the minutes are to be put right
 )
+
+// soreThings is how many things a phase may hold on a sore day, beside the quiet ones.
+const soreThings = 3
+
+// longestItem is the seconds that one exercise takes at most, where a smaller dose of it
+// will do.
+const longestItem = 300.0
 
 // What the order of a session costs: to leave out a phase, and the first or last one
 // (more than anything else, so that a session opens and closes quietly wherever it
@@ -44,7 +54,7 @@ const (
 	skippedPhase   = 3.0
 	skippedEnd     = 10000.0
 	positionCost   = 1.1
-	backCost       = 0.8 // of going back to a more supported position, on top
+	backCost       = 3.0 // of going back to a more supported position, on top
 	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
 	missSlope      = 10.0 // and outside what is near enough
@@ -55,8 +65,8 @@ const (
 // sore or begins low.
 const (
 	shortSession = 20 * 60 // seconds up to which a session is short
-	shortCost    = 0.5
-	gentleCost   = 1.2
+	shortCost    = 3.0
+	gentleCost   = 3.5
 )
 
 func (r Request) oneMore(target int) float64 {
