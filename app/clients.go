@@ -376,7 +376,7 @@ type Tests struct {
 func (s *Studio) AddTests(ctx context.Context, clientID string, tests Tests) error {
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
 		on := s.Today().Format(time.DateOnly)
-		c.Screens, c.Measures = slices.Clone(c.Screens), slices.Clone(c.Measures)
+		c.Screens = slices.Clone(c.Screens)
 		for _, x := range tests.Screens {
 			x.On = on
 			c.Screens = slices.DeleteFunc(c.Screens, func(o limit.Screen) bool {
@@ -384,14 +384,7 @@ func (s *Studio) AddTests(ctx context.Context, clientID string, tests Tests) err
 			})
 			c.Screens = append(c.Screens, x)
 		}
-		for _, m := range tests.Measures {
-			m.On = on
-			// Measured again on one day is a correction: the version before keeps the other.
-			c.Measures = slices.DeleteFunc(c.Measures, func(o limit.Measure) bool {
-				return o.ID == m.ID && o.Side == m.Side && o.Stage == m.Stage && o.Activity == m.Activity && o.On == on
-			})
-			c.Measures = append(c.Measures, m)
-		}
+		addMeasures(c, tests.Measures, on)
 		c.FaultsSeen = slices.DeleteFunc(slices.Clone(c.FaultsSeen), func(f limit.Seen) bool {
 			return slices.Contains(tests.Were, f.ID) && !slices.Contains(tests.Seen, f.ID)
 		})
@@ -400,6 +393,27 @@ func (s *Studio) AddTests(ctx context.Context, clientID string, tests Tests) err
 				c.FaultsSeen = append(c.FaultsSeen, limit.Seen{ID: id, On: on})
 			}
 		}
+		return nil
+	})
+}
+
+// addMeasures adds measures of a day; measured again on that day is a correction: the
+// version before keeps the other.
+func addMeasures(c *limit.Client, measures []limit.Measure, on string) {
+	c.Measures = slices.Clone(c.Measures)
+	for _, m := range measures {
+		m.On = on
+		c.Measures = slices.DeleteFunc(c.Measures, func(o limit.Measure) bool {
+			return o.ID == m.ID && o.Side == m.Side && o.Stage == m.Stage && o.Activity == m.Activity && o.Variant == m.Variant && o.On == on
+		})
+		c.Measures = append(c.Measures, m)
+	}
+}
+
+// AddMeasures adds measures alone, dated today.
+func (s *Studio) AddMeasures(ctx context.Context, clientID string, measures []limit.Measure) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		addMeasures(c, measures, s.Today().Format(time.DateOnly))
 		return nil
 	})
 }

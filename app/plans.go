@@ -95,7 +95,7 @@ func checkTime(at string) error {
 
 // history is what the client's taught sessions say to a new one.
 func (s *Studio) history(ctx context.Context, clientID string) (plan.History, error) {
-	var h plan.History
+	h := plan.History{Trained: map[exercise.Purpose]int{}, Worked: map[string][]string{}}
 	rows, err := s.Store.PlansOf(ctx, clientID)
 	if err != nil {
 		return h, err
@@ -109,12 +109,43 @@ func (s *Studio) history(ctx context.Context, clientID string) (plan.History, er
 				h.Recent = append(h.Recent, it.Variant)
 			}
 		}
+		if h.Sessions < remembered {
+			if err := s.remember(ctx, row, &h); err != nil {
+				return h, err
+			}
+		}
 		h.Sessions++
 		if day, err := time.Parse(time.DateOnly, row.On); err == nil {
 			h.Days = max(h.Days, int(s.Today().Sub(day).Hours()/24))
 		}
 	}
 	return h, nil
+}
+
+// remembered is how many sessions are looked back at for what was trained and which cues
+// worked.
+const remembered = 3
+
+// remember adds to what earlier sessions say: the purposes that led their exercises, and the
+// cues that were marked as working.
+func (s *Studio) remember(ctx context.Context, row store.Plan, h *plan.History) error {
+	variants := map[string]string{}
+	for _, it := range row.Plan.Items {
+		variants[it.ID] = it.Variant
+		if len(it.Purposes) > 0 {
+			h.Trained[it.Purposes[0]]++
+		}
+	}
+	marks, err := s.Store.Marks(ctx, row.ID)
+	if err != nil {
+		return err
+	}
+	for _, m := range marks {
+		if v := variants[m.Item]; m.Kind == "cue_worked" && v != "" && m.Cue != "" {
+			h.Worked[v] = append(h.Worked[v], m.Cue)
+		}
+	}
+	return nil
 }
 
 // RequestOf is the request a saved plan answers.

@@ -2,6 +2,7 @@ package app
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"restbend/core/exercise"
@@ -97,7 +98,12 @@ func LimitWords(l limit.Limit, name string) string {
 		name = QuantityWords(l.Quantity)
 	}
 	s := Capital(name) + ": "
+	most, _ := l.Number()
 	switch {
+	case l.Quantity == "demand":
+		return fmt.Sprintf("Effort: up to %g of 10", most) + scopeWords(l)
+	case l.Quantity == "balance_steps":
+		return "Balance: " + map[float64]string{1: "two feet apart and nothing harder", 2: "a narrow base and nothing harder", 3: "one leg and nothing harder"}[math.Floor(most)]
 	case l.Quantity == "base_of_support":
 		return "Standing: " + map[any]string{"feet_apart": "on a narrow base or one leg only with a hand on a support", "narrow": "on one leg only with a hand on a support"}[l.Max]
 	case len(l.Needs) > 0:

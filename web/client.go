@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"iter"
 	"net/http"
 	"net/url"
 	"slices"
@@ -134,6 +135,10 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
+	wish := wishOf(k.Client)
+	if next.PainNow != nil {
+		wish.PainNow = next.PainNow
+	}
 	trends, err := w.trendsOf(c, k)
 	if err != nil {
 		w.refused(c, err)
@@ -141,9 +146,9 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	}
 	w.pages.render(c, status, "client", gin.H{
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Limits":  limitLines(set),
+		"Limits": limitLines(set), "NotNow": notNow(set), "Elsewhere": elsewhere(set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
-		"Wish": wishOf(k.Client), "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
+		"Wish": wish, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
 		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})
@@ -166,7 +171,9 @@ func instructable() []quantity {
 
 // limitLines says the limits in sentences, the directions of the back first.
 // Limits that the same rules set to the same figure read as one.
-func limitLines(set limit.Set) []limitLine {
+func limitLines(set limit.Set) []limitLine { return linesOf(set.Rows()) }
+
+func linesOf(rows iter.Seq[limit.Limit]) []limitLine {
 	type group struct {
 		of      []string            // quantities, without sides
 		sides   map[string][]string // the quantities that each stands for
@@ -176,7 +183,7 @@ func limitLines(set limit.Set) []limitLine {
 	}
 	var groups []*group
 	at := map[string]*group{}
-	for l := range set.Rows() {
+	for l := range rows {
 		key := fmt.Sprint(l.Max, l.Allowed != nil, l.When, l.With, l.Bar)
 		for _, r := range l.Reasons {
 			key += r.Rule
@@ -203,6 +210,39 @@ func limitLines(set limit.Set) []limitLine {
 	var out []limitLine
 	for _, g := range groups {
 		out = append(out, limitLine{app.LimitWords(g.like, app.QuantitiesWords(g.of)), g.reasons})
+	}
+	return out
+}
+
+// notNow are the things that are not for a client at all, in plain words, each once.
+func notNow(set limit.Set) []string {
+	var out []string
+	for l := range set.Rows() {
+		if _, number := l.Number(); number || l.Quantity == "base_of_support" || l.Quantity == "spring_load" || len(l.Needs) > 0 {
+			continue
+		}
+		if words := app.QuantityWords(l.Quantity); l.When == exercise.WhenAny && !slices.Contains(out, words) {
+			out = append(out, words)
+		}
+	}
+	return out
+}
+
+// elsewhere are the limits on other things than the bending of the back and the neck, and
+// what is allowed only with something, in sentences.
+func elsewhere(set limit.Set) []string {
+	var out []string
+	rows := func(yield func(limit.Limit) bool) {
+		for l := range set.Rows() {
+			_, number := l.Number()
+			spine := l.Quantity != "lumbar_moment" && slices.ContainsFunc([]string{"lumbar_", "thoracic_", "cervical_"}, func(p string) bool { return strings.HasPrefix(l.Quantity, p) })
+			if !spine && (number || l.Quantity == "base_of_support" || l.Quantity == "spring_load" || len(l.Needs) > 0) && !yield(l) {
+				return
+			}
+		}
+	}
+	for _, l := range linesOf(rows) {
+		out = append(out, l.Rule)
 	}
 	return out
 }

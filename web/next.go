@@ -31,6 +31,8 @@ type nextView struct {
 	Waiting   []nextLine
 	Holds     []nextLine   // exercises that wait for the same stand together
 	Rungs     []app.Choice // what can be set on somebody's word
+	Ladders   []ladderView // where the client stands
+	PainNow   *int         // what the next session is planned for, as the records leave it
 }
 
 // nextLine is one decision in words.
@@ -41,6 +43,7 @@ type nextLine struct {
 func (w *site) nextView(ctx context.Context, k store.Client, records []store.Record) (nextView, error) {
 	v := nextView{}
 	if len(records) == 0 {
+		v.Ladders = w.ladders(k, progress.Answer{Client: k.Client})
 		return v, nil
 	}
 	last := records[len(records)-1]
@@ -51,6 +54,8 @@ func (w *site) nextView(ctx context.Context, k store.Client, records []store.Rec
 		return v, err
 	}
 	v.Refer, v.Notes = next.Status == limit.Refer, next.Notes
+	v.Ladders = w.ladders(k, next)
+	v.PainNow = next.Client.Pain.Now
 	offered := map[string]bool{}
 	for _, d := range next.Decisions {
 		at := w.Library.Variant(d.Variant)

@@ -73,6 +73,8 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.GET("/clients/:id/screens", w.screens)
 	r.POST("/clients/:id/screens", w.addScreens)
 	r.POST("/clients/:id/screens/take-back", w.takeBackScreen)
+	r.GET("/clients/:id/rungs/:variant", w.rung)
+	r.POST("/clients/:id/rungs/:variant", w.addRung)
 	r.POST("/clients/:id/clock", w.tapClock)
 	r.POST("/clients/:id/clock/clear", w.clearClock)
 	r.POST("/clients/:id/curves", w.tapCurve)

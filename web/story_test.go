@@ -126,7 +126,8 @@ func TestStory(t *testing.T) {
 		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
 		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake .submit button`))
 	b.until(`document.querySelector("h1")?.innerText === "Isaura Fenwick-Test" && document.querySelector(".reach")`)
-	assert.Contains(t, b.text(".client-limits"), "The head stays down when lying")
+	assert.Contains(t, b.text(".client-not"), "lifting the head when lying")
+	assert.Contains(t, read[string](b, `document.querySelector(".client-limits").textContent`), "The head stays down when lying")
 	assert.Contains(t, read[string](b, `document.querySelector(".reach").getAttribute("aria-label")`), "low back rounding to 20°, 10° under load")
 
 	b.do(chromedp.SetValue(`#minutes`, "20"), chromedp.Click(`.plan-wish button[type=submit]`))
@@ -201,7 +202,7 @@ func TestStory(t *testing.T) {
 
 	b.open(srv.URL + "/clients")
 	b.do(chromedp.Click(`a.client-row[href^="/clients/"]`))
-	b.until(`document.querySelector(".client-record")`)
+	b.until(`document.querySelector(".client-not .record-link")`)
 	b.open(srv.URL + "/records")
 	assert.Contains(t, b.text("main"), "Isaura Fenwick-Test")
 	b.open(srv.URL + plan)

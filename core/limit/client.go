@@ -80,6 +80,8 @@ type Measure struct {
 	Side     string  `json:"side,omitempty"`
 	Stage    int     `json:"stage,omitempty"`
 	Activity string  `json:"activity,omitempty"`
+	Variant  string  `json:"variant,omitempty"` // whose rung was tested
+	Holds    int     `json:"holds,omitempty"`   // clean holds of so many seconds, in the test of a rung
 	Value    float64 `json:"value"`
 	On       string  `json:"on,omitempty"`
 }

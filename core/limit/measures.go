@@ -11,7 +11,12 @@ type MeasureKind struct {
 	Lowest, Most  float64
 	Sided, Staged bool // may speak of one side; is done at a stage, 1 to 4
 	Whole         bool // is counted
+	Rung          bool // is the test of a rung, of a variant that has to be named
 }
+
+// RungTest is the measure of a rung tried on its own: its value is the clean repetitions or
+// breaths, or the seconds of a clean hold, as the variant's earn counts them.
+const RungTest = "rung"
 
 // MeasureKinds are all measures there are.
 var MeasureKinds = []MeasureKind{
@@ -31,6 +36,7 @@ var MeasureKinds = []MeasureKind{
 	{ID: "trunk_rotation_angle_deg", Most: 60},
 	{ID: "breath_seconds", Lowest: 1, Most: 30},
 	{ID: "specific_activity", Most: 10, Whole: true},
+	{ID: RungTest, Most: 600, Sided: true, Rung: true},
 }
 
 // FindMeasure finds a kind by its id.
@@ -76,7 +82,15 @@ func checkMeasures(measures []Measure) *Mistake {
 		if m.Stage != 0 && !k.Staged {
 			return &Mistake{path + ".stage", fmt.Sprintf("%s has no stages, and %d is given; expected none", m.ID, m.Stage)}
 		}
-		at := once{fmt.Sprint(m.ID, m.Stage), m.Side, m.Activity, m.On}
+		switch {
+		case k.Rung && m.Variant == "":
+			return &Mistake{path + ".variant", "the test of a rung speaks of an exercise; expected its id"}
+		case !k.Rung && m.Variant != "":
+			return &Mistake{path + ".variant", fmt.Sprintf("%s speaks of no exercise, and %s is given; expected none", m.ID, m.Variant)}
+		case m.Holds != 0 && !k.Rung:
+			return &Mistake{path + ".holds", fmt.Sprintf("%s counts no holds, and %d is given; expected none", m.ID, m.Holds)}
+		}
+		at := once{fmt.Sprint(m.ID, m.Stage, m.Variant), m.Side, m.Activity, m.On}
 		if before, twice := first[at]; twice && m.On != "" && before != m.Value {
 			return &Mistake{path + ".value", fmt.Sprintf("%s is given twice for %s, as %g and as %g; expected one value a day", m.ID, m.On, before, m.Value)}
 		}

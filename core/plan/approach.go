@@ -31,12 +31,22 @@ var trunkWork = []exercise.Purpose{"deep_core", "anti_extension", "anti_rotation
 
 // cues are a variant's own in its form, and the approach's for the trunk where it works.
 func (r Request) cues(v *exercise.Variant, f *exercise.Form) []string {
-	cues := v.CuesOf(f)
+	cues := slices.Clone(v.CuesOf(f))
+	slices.SortStableFunc(cues, func(a, b string) int { // what worked is said again first
+		return boolInt(slices.Contains(r.History.Worked[v.ID], b)) - boolInt(slices.Contains(r.History.Worked[v.ID], a))
+	})
 	works := slices.ContainsFunc(v.Purposes, func(p exercise.Purpose) bool { return slices.Contains(trunkWork, p) })
 	if cue := trunkCues[r.Approach]; works && cue != "" {
 		return append(slices.Clone(cues), cue)
 	}
 	return cues
+}
+
+func boolInt(yes bool) int {
+	if yes {
+		return 1
+	}
+	return 0
 }
 
 // Bounds of doses by approach, common practice.

@@ -337,3 +337,35 @@ func TestTheRungOnRecordStandsForItsFamily(t *testing.T) {
 		assert.NotContains(t, []string{"bird_dog_leg", "bird_dog", "bridge", "bridge_hold", "bridge_march"}, id, "a rung lower on a sore day")
 	}
 }
+
+// TestWhatWasTrainedLeastComesFirst: of two goals the one that the last sessions left out
+// weighs more; and a cue that worked is said first.
+func TestWhatWasTrainedLeastComesFirst(t *testing.T) {
+	c := limit.Client{Equipment: []string{"mat", "chair", "band"}, Goals: []exercise.Purpose{"balance", "deep_core"}}
+	share := func(trained map[exercise.Purpose]int) (balance, core float64) {
+		r := request(c, "mat", 20)
+		r.History.Trained = trained
+		for _, it := range plan.Best(r, planLib).Items {
+			if slices.Contains(it.Purposes, "balance") {
+				balance += it.Seconds()
+			}
+			if slices.Contains(it.Purposes, "deep_core") {
+				core += it.Seconds()
+			}
+		}
+		return
+	}
+	tired, _ := share(map[exercise.Purpose]int{"balance": 6})
+	fresh, _ := share(map[exercise.Purpose]int{"deep_core": 6})
+	assert.GreaterOrEqual(t, fresh, tired, "balance was trained least")
+	r := request(c, "mat", 20)
+	p := plan.Best(r, planLib)
+	at := p.Items[1]
+	last := at.Cues[len(lib.Variant(at.Variant).Cues)-1]
+	r.History.Worked = map[string][]string{at.Variant: {last}}
+	for _, it := range plan.Best(r, planLib).Items {
+		if it.Variant == at.Variant {
+			assert.Equal(t, last, it.Cues[0])
+		}
+	}
+}

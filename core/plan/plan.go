@@ -163,10 +163,12 @@ type Request struct {
 
 // History is what earlier sessions say to a new one.
 type History struct {
-	Sessions int      // taught so far
-	First    bool     // none was taught: this is a first visit
-	Days     int      // since the first
-	Recent   []string // variants of the last session
+	Sessions int                      // taught so far
+	First    bool                     // none was taught: this is a first visit
+	Days     int                      // since the first
+	Recent   []string                 // variants of the last session
+	Trained  map[exercise.Purpose]int // how often a purpose led an exercise in the last sessions
+	Worked   map[string][]string      // cues that worked, by variant, the newest first
 }
 
 // Library is what the planner chooses from.

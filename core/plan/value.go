@@ -228,12 +228,25 @@ func (r Request) weight(p exercise.Purpose) float64 {
 		return focusWeight
 	}
 	if slices.Contains(r.Client.Goals, p) {
+		if r.freshest(p) {
+			return goalWeight + freshWeight
+		}
 		return goalWeight
 	}
 	if slices.ContainsFunc(r.Limits.Needs, func(n limit.Need) bool { return n.Purpose == p }) {
 		return needWeight
 	}
 	return otherWeight
+}
+
+// freshest says whether a goal was trained less than another in the last sessions, and less
+// than or as little as every other.
+func (r Request) freshest(p exercise.Purpose) bool {
+	least, most := r.History.Trained[p], r.History.Trained[p]
+	for _, g := range r.Client.Goals {
+		least, most = min(least, r.History.Trained[g]), max(most, r.History.Trained[g])
+	}
+	return least < most && r.History.Trained[p] == least
 }
 
 // own is what a candidate is worth by itself, whatever else is chosen, when it lies so

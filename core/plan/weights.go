@@ -10,6 +10,7 @@ import "restbend/core/limit"
 const (
 	focusWeight  = 6.0   // of the purpose that the session is to serve above all
 	goalWeight   = 4.0   // of a purpose that is a goal of the client
+	freshWeight  = 1.0   // on top, of the goal that the last sessions trained least
 	needWeight   = 2.0   // of one that a condition or a test wants
 	otherWeight  = 0.45  // of any other
 	secondShare  = 0.40  // what doing a purpose a second time adds to doing it once

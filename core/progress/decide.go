@@ -118,6 +118,7 @@ func Decide(c limit.Client, records []lesson.Record, w World, on time.Time) (Ans
 	}
 	d.sides()
 	d.update()
+	d.measures()
 	return a, nil
 }
 

@@ -101,8 +101,12 @@ func first(v *exercise.Variant, before exercise.Dose) *exercise.Dose {
 	return &d
 }
 
-// earned says whether what earns the next rung was done in the sessions it asks for.
+// earned says whether what earns the next rung was done in the sessions it asks for, or
+// shown in a test of the rung on its own.
 func (d *decider) earned(t thread) bool {
+	if d.tested(t) {
+		return true
+	}
 	e := t.variant.Earn
 	n := max(1, e.Sessions)
 	if len(t.turns) < n {
