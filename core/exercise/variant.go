@@ -40,6 +40,7 @@ type Variant struct {
 	Home           Dose        `yaml:"home" json:"home"`
 	SetUp          string      `yaml:"set_up" json:"set_up"`
 	Cues           []string    `yaml:"cues" json:"cues"`
+	Watched        bool        `yaml:"watched" json:"watched,omitempty"`   // wants somebody who watches: it does not go home
 	Remember       string      `yaml:"remember" json:"remember,omitempty"` // the one thing, where it is not the first cue; see OneThing
 	BreathCue      string      `yaml:"breath_cue" json:"breath_cue"`
 	TouchCue       string      `yaml:"touch_cue" json:"touch_cue"`
