@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"restbend/core/exercise"
+	"restbend/core/home"
 	"restbend/core/limit"
 )
 
@@ -247,4 +248,26 @@ func list(of []float64) string {
 		return strings.Join(words[:last], ", ") + " and " + words[last]
 	}
 	return strings.Join(words, "")
+}
+
+// dayWords are the days of the week in full.
+var dayWords = map[string]string{"mon": "Monday", "tue": "Tuesday", "wed": "Wednesday", "thu": "Thursday", "fri": "Friday", "sat": "Saturday", "sun": "Sunday"}
+
+// HomeDays says on which days and how often an exercise is done at home.
+func HomeDays(it home.Item) string {
+	var days []string
+	for _, d := range it.Days {
+		days = append(days, dayWords[d])
+	}
+	words := "every day"
+	if n := len(days); n < len(home.Days) {
+		words = "on " + strings.Join(days[:n-1], ", ") + map[bool]string{true: " and "}[n > 1] + days[n-1]
+	}
+	switch {
+	case it.When != "":
+		words = it.When + ", " + words
+	case it.TimesADay > 1:
+		words = fmt.Sprintf("%d times, %s", it.TimesADay, words)
+	}
+	return words
 }

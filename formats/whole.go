@@ -11,6 +11,8 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"restbend/core/home"
 )
 
 // MaxBytes is the largest file that is read.
@@ -29,6 +31,13 @@ func read(name string, b []byte, into any) error {
 		return err
 	}
 	return misfit(json.Unmarshal(b, into))
+}
+
+// ReadDiary reads what came back from home, as published; its sense is for home.Diary.Check.
+func ReadDiary(b []byte) (home.Diary, error) {
+	var d home.Diary
+	err := read("diary", b, &d)
+	return d, err
 }
 
 // ReadPlain reads JSON of no published format: the whole of it first, then every field

@@ -146,3 +146,32 @@ INSERT INTO series (id, plan_id, doc, kept_at) VALUES (?, ?, ?, ?) ON CONFLICT (
 
 -- name: series
 SELECT doc FROM series WHERE plan_id = ? ORDER BY kept_at;
+
+-- name: homes_of
+SELECT h.id, h.client_id, h.revision, h.on_day, h.gone, r.doc, r.what FROM homes h JOIN home_revisions r ON r.home_id = h.id AND r.revision = h.revision
+WHERE h.client_id = ? AND h.gone = '' ORDER BY h.created_at DESC, h.id DESC;
+
+-- name: home
+SELECT h.id, h.client_id, h.revision, h.on_day, h.gone, r.doc, r.what FROM homes h JOIN home_revisions r ON r.home_id = h.id AND r.revision = h.revision
+WHERE h.id = ?;
+
+-- name: add_home
+INSERT INTO homes (id, client_id, revision, on_day, created_at) VALUES (?, ?, 1, ?, ?);
+
+-- name: add_home_revision
+INSERT INTO home_revisions (home_id, revision, doc, what, kept_at) VALUES (?, ?, ?, ?, ?);
+
+-- name: drop_home_revisions
+DELETE FROM home_revisions WHERE home_id = ? AND revision > ?;
+
+-- name: move_home
+UPDATE homes SET revision = ? WHERE id = ? AND revision = ?;
+
+-- name: home_away
+UPDATE homes SET gone = ? WHERE id = ? AND (gone = '') = (? <> '');
+
+-- name: add_diary
+INSERT INTO diaries (id, home_id, doc, kept_at) VALUES (?, ?, ?, ?) ON CONFLICT (id) DO NOTHING;
+
+-- name: diaries_of
+SELECT id, home_id, doc, kept_at FROM diaries WHERE home_id = ? ORDER BY kept_at, id;

@@ -36,6 +36,7 @@ type commands struct {
 	Check   checkCommand   `cmd:"" help:"Give the verdict on the named exercises, or on all."`
 	Plan    planCommand    `cmd:"" help:"Plan a session for a client."`
 	Next    nextCommand    `cmd:"" help:"Decide from the records what follows: step up, hold, step back or refer."`
+	Home    homeCommand    `cmd:"" help:"Choose two to six exercises to do alone at home, with days and doses."`
 	Backup  backupCommand  `cmd:"" help:"Copy your database to a file, also while it is in use."`
 	Restore restoreCommand `cmd:"" help:"Bring a copy back into a folder without a database."`
 	Lever   leverCommand   `cmd:"" help:"Work out what a plank, a lean or a side bridge asks of arms and low back."`

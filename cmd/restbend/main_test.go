@@ -241,3 +241,34 @@ func TestBackupAndRestoreOnTheCommandLine(t *testing.T) {
 	status, _, errs = call("", "restore", file, "--data", filepath.Join(dir, "new"))
 	assert.Equal(t, exitDone, status, errs)
 }
+
+// TestHomeOnTheCommandLine: a programme as published, whose exercises are not barred; figures
+// out of reach are named, and a warning sign refers.
+func TestHomeOnTheCommandLine(t *testing.T) {
+	bone := `{"format":"restbend.client/1","equipment":["mat","chair","band"],"goals":["upper_back_posture"],"place":"chair","conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
+	status, out, errs := call(bone, "home", "-", "--json", "--on", "2026-11-24")
+	require.Equal(t, exitDone, status, errs)
+	require.NoError(t, formats.Validate("home", []byte(out)))
+	var p struct {
+		Items []struct{ Variant string }
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &p))
+	require.NotEmpty(t, p.Items)
+	args := []string{"check", "-", "--json", "--on", "2026-11-24"}
+	for _, it := range p.Items {
+		args = append(args, it.Variant)
+	}
+	status, out, _ = call(bone, args...)
+	require.Equal(t, exitDone, status)
+	assert.NotContains(t, out, `"verdict": "avoid"`)
+	status, out, _ = call(bone, "home", "-", "--on", "2026-11-24")
+	assert.Equal(t, exitDone, status)
+	assert.Contains(t, out, "When to stop: Stop at sharp pain")
+	for flag, says := range map[string]string{"--items=9": "items", "--days=8": "days"} {
+		status, _, errs = call(bone, "home", "-", flag)
+		assert.Equal(t, exitRefused, status)
+		assert.Contains(t, errs, says)
+	}
+	status, _, _ = call(`{"format":"restbend.client/1","red_flags":["saddle_numbness"]}`, "home", "-")
+	assert.Equal(t, exitRefer, status)
+}

@@ -1,16 +1,12 @@
 package main
 
 import (
-	"errors"
 	"fmt"
 	"io"
-	"strings"
 
 	"restbend/app"
 	"restbend/core/exercise"
-	"restbend/core/lesson"
 	"restbend/core/progress"
-	"restbend/formats"
 )
 
 type nextCommand struct {
@@ -24,26 +20,9 @@ func (c nextCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	var records []lesson.Record
-	stdin := c.Client == "-"
-	for _, name := range c.Records {
-		if name == "-" && stdin {
-			return &formats.Invalid{Path: "record", Want: "only one file can be read from standard input"}
-		}
-		stdin = stdin || name == "-"
-		b, err := readFile(name, s.in)
-		if err != nil {
-			return err
-		}
-		r, err := formats.ReadRecord(b, on)
-		var invalid *formats.Invalid
-		if errors.As(err, &invalid) {
-			return &formats.Invalid{Path: strings.TrimSuffix(name+": "+invalid.Path, ": "), Want: invalid.Want}
-		}
-		if err != nil {
-			return err
-		}
-		records = append(records, r)
+	records, err := readRecords(c.Records, c.Client == "-", s, on)
+	if err != nil {
+		return err
 	}
 	j, client, on, err := c.read(s)
 	if err != nil {

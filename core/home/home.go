@@ -186,7 +186,9 @@ func fewest(items []plan.Item, most int) []plan.Item {
 		}
 		left = slices.Delete(left, at, at+1)
 	}
-	place := func(it plan.Item) int { return slices.IndexFunc(items, func(o plan.Item) bool { return o.ID == it.ID }) }
+	place := func(it plan.Item) int {
+		return slices.IndexFunc(items, func(o plan.Item) bool { return o.ID == it.ID })
+	}
 	slices.SortFunc(kept, func(a, b plan.Item) int { return place(a) - place(b) })
 	return kept
 }
