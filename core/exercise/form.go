@@ -144,6 +144,17 @@ const (
 	leastTravel = 0.2 // share of it that an adaptation has to leave in some joint
 )
 
+// Moves says whether some joint goes at least so many degrees from the start to another key
+// pose, so that two pictures tell more than one.
+func (f *Form) Moves(degrees float64) bool {
+	for _, far := range f.travel() {
+		if far >= degrees {
+			return true
+		}
+	}
+	return false
+}
+
 // travel is how far each joint goes from the start to any other key pose, in degrees: the
 // three regions of the back, hips, knees and shoulders.
 func (f *Form) travel() (most [15]float64) {
