@@ -59,8 +59,8 @@ func WithCare(p home.Programme) home.Programme {
 	return p
 }
 
-// homeRequest is Home for a client of the book, as the records leave her.
-func (s *Studio) homeRequest(ctx context.Context, clientID string, items, days int) (home.Request, error) {
+// HomeRequest is Home for a client of the book, as the records leave her.
+func (s *Studio) HomeRequest(ctx context.Context, clientID string, items, days int) (home.Request, error) {
 	k, err := s.Store.Client(ctx, clientID)
 	if err != nil {
 		return home.Request{}, err
@@ -85,7 +85,7 @@ func (s *Studio) homeRequest(ctx context.Context, clientID string, items, days i
 // AddHome makes a programme for a client and says its id; ErrRefer where somebody has to be
 // asked first, a *formats.Invalid where nothing can go home.
 func (s *Studio) AddHome(ctx context.Context, clientID string, items, days int) (id string, err error) {
-	r, err := s.homeRequest(ctx, clientID, items, days)
+	r, err := s.HomeRequest(ctx, clientID, items, days)
 	if err != nil {
 		return "", err
 	}
@@ -118,7 +118,7 @@ func (s *Studio) EditHome(ctx context.Context, id string, seen int, e HomeEdit) 
 	if err != nil {
 		return err
 	}
-	r, err := s.homeRequest(ctx, row.ClientID, 0, 0)
+	r, err := s.HomeRequest(ctx, row.ClientID, 0, 0)
 	if err != nil {
 		return err
 	}

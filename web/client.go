@@ -135,6 +135,11 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
+	homes, err := w.Store.HomesOf(c, k.ID)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
 	wish := wishOf(k.Client)
 	if next.PainNow != nil {
 		wish.PainNow = next.PainNow
@@ -148,7 +153,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Limits": limitLines(set), "NotNow": notNow(set), "Elsewhere": elsewhere(set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
-		"Wish": wish, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
+		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
 		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
 	})

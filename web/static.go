@@ -10,12 +10,22 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 
 	"github.com/gin-gonic/gin"
 )
 
 //go:embed static
 var staticFiles embed.FS
+
+// sheetFont is the house's letters, for paper.
+var sheetFont = sync.OnceValue(func() []byte {
+	b, err := staticFiles.ReadFile("static/vendor/atkinson/latin.woff2")
+	if err != nil {
+		panic(err) // it is built in
+	}
+	return b
+})
 
 // assets serves the static files under the hash of them all, so that they can
 // be cached for ever and refer to one another.
