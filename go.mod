@@ -4,7 +4,10 @@ go 1.26.0
 
 require (
 	github.com/alecthomas/kong v1.17.0
+	github.com/arran4/golang-ical v0.3.4
+	github.com/asticode/go-astisub v0.34.0
 	github.com/chromedp/chromedp v0.23.0
+	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
 	github.com/fxamacker/cbor/v2 v2.10.0
 	github.com/gin-gonic/gin v1.12.0
 	github.com/goccy/go-yaml v1.19.2
@@ -35,6 +38,8 @@ require (
 	github.com/ByteArena/poly2tri-go v0.0.0-20170716161910-d102ad91854f // indirect
 	github.com/ajstarks/svgo v0.0.0-20211024235047-1546f124cd8b // indirect
 	github.com/andybalholm/brotli v1.2.6 // indirect
+	github.com/asticode/go-astikit v0.20.0 // indirect
+	github.com/asticode/go-astits v1.8.0 // indirect
 	github.com/benoitkugler/textlayout v0.3.1 // indirect
 	github.com/benoitkugler/textprocessing v0.0.3 // indirect
 	github.com/bytedance/gopkg v0.1.3 // indirect
@@ -71,6 +76,7 @@ require (
 	github.com/tdewolff/font v0.0.0-20250430140153-b654fd8acba3 // indirect
 	github.com/tdewolff/minify/v2 v2.23.4 // indirect
 	github.com/tdewolff/parse/v2 v2.8.0 // indirect
+	github.com/teambition/rrule-go v1.8.2 // indirect
 	github.com/twitchyliquid64/golang-asm v0.15.1 // indirect
 	github.com/ugorji/go/codec v1.3.1 // indirect
 	github.com/x448/float16 v0.8.4 // indirect

@@ -175,3 +175,7 @@ INSERT INTO diaries (id, home_id, doc, kept_at) VALUES (?, ?, ?, ?) ON CONFLICT 
 
 -- name: diaries_of
 SELECT id, home_id, doc, kept_at FROM diaries WHERE home_id = ? ORDER BY kept_at, id;
+
+-- name: every_plan_of
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone FROM plans
+WHERE client_id = ? ORDER BY on_date, at_time, id;

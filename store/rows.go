@@ -129,6 +129,11 @@ func (s *Store) Plan(ctx context.Context, id string) (Plan, error) {
 	return single(ctx, s, scanPlan, "plan", id)
 }
 
+// EveryPlanOf lists a client's plans, also those that were taken away, by day.
+func (s *Store) EveryPlanOf(ctx context.Context, clientID string) ([]Plan, error) {
+	return list(ctx, s, scanPlan, "every_plan_of", clientID)
+}
+
 // PlansOn lists the plans of a local date in the order of their times.
 func (s *Store) PlansOn(ctx context.Context, date string) ([]Plan, error) {
 	return list(ctx, s, scanPlan, "plans_on", date)

@@ -330,14 +330,13 @@ func (r Request) micro(p Programme) []Item {
 			if v.Position == "standing" {
 				place = "standing"
 			}
-			q, lib := r.planned(10)
+			q, _ := r.planned(10)
 			q.Place = place
 			if ok, _ := r.Alone(v); !ok && r.Recorded && v.Plain().Measured.Demand() > microDemand || v.Watched || !plan.Offers(q, r.Library, v) {
 				continue
 			}
 			session := plan.Plan{Status: plan.Ready, Place: place, Approach: q.Approach, Breath: p.Breath, Home: true}
-			lib = r.Library
-			at, err := session.Add(q, lib, v.ID)
+			at, err := session.Add(q, r.Library, v.ID)
 			if err != nil || session.Items[at].Seconds() > microSeconds || session.Items[at].Demand > microDemand {
 				continue
 			}
