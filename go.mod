@@ -16,6 +16,7 @@ require (
 	github.com/klauspost/compress v1.20.4
 	github.com/ledongthuc/pdf v0.0.0-20260907135840-6c8c28e0e8a0
 	github.com/pressly/goose/v3 v3.29.0
+	github.com/samply/golang-fhir-models/fhir-models v0.3.2
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/stretchr/testify v1.12.1
 	github.com/tdewolff/canvas v0.0.0-20250728095813-50d4cb1eee71

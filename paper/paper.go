@@ -16,6 +16,7 @@ import (
 	"github.com/tdewolff/canvas"
 	"github.com/tdewolff/canvas/renderers/pdf"
 	"github.com/tdewolff/canvas/renderers/rasterizer"
+	"github.com/tdewolff/canvas/renderers/svg"
 )
 
 // Size is a paper size in millimetres.
@@ -197,8 +198,8 @@ var (
 
 // flat is a drawing with one colour in the place of each run of colours, the last of it, and
 // its size in the units it is drawn in: rounded to pixels, it would be stretched.
-func flat(svg []byte) string {
-	text := string(svg)
+func flat(drawing []byte) string {
+	text := string(drawing)
 	for _, g := range gradients.FindAllStringSubmatch(text, -1) {
 		if all := stops.FindAllStringSubmatch(g[0], -1); len(all) > 0 {
 			text = strings.ReplaceAll(text, "url(#"+g[1]+")", all[len(all)-1][1])
@@ -217,8 +218,8 @@ func flat(svg []byte) string {
 
 // Figure draws an SVG into a box of so many millimetres at x and so far below, as large as
 // it fits, standing on the bottom of the box.
-func (s *Sheet) Figure(x, below, w, h float64, svg []byte) error {
-	c, err := canvas.ParseSVG(strings.NewReader(flat(svg)))
+func (s *Sheet) Figure(x, below, w, h float64, drawing []byte) error {
+	c, err := canvas.ParseSVG(strings.NewReader(flat(drawing)))
 	if err != nil {
 		return fmt.Errorf("figure: %w", err)
 	}
@@ -256,6 +257,16 @@ func (s *Sheet) PNG(w io.Writer, page int, perMM float64) error {
 	ctx.DrawPath(0, 0, canvas.Rectangle(s.size.W, s.size.H))
 	s.pages[page].RenderTo(c)
 	return png.Encode(w, rasterizer.Draw(c, canvas.DPMM(perMM), canvas.DefaultColorSpace))
+}
+
+// SVG writes one page, counted from 0, as a drawing.
+func (s *Sheet) SVG(w io.Writer, page int) error {
+	if page < 0 || page >= len(s.pages) {
+		return fmt.Errorf("page: %d; expected 0 to %d", page, len(s.pages)-1)
+	}
+	doc := svg.New(w, s.size.W, s.size.H, &svg.Options{SubsetFonts: true, EmbedFonts: true})
+	s.pages[page].RenderTo(doc)
+	return doc.Close()
 }
 
 // Bytes is the sheet as a PDF file.

@@ -248,7 +248,7 @@ func (w *site) homeSheet(c *gin.Context) {
 	if !ok {
 		return
 	}
-	s, err := handout.Sheet(row.Programme, w.heading(c, row, k), w.Library, handout.Options{Size: c.Query("size"), Large: c.Query("large") != "", Font: sheetFont()})
+	s, err := handout.Sheet(row.Programme, w.heading(c, row, k), w.Library, handout.Options{Size: c.Query("size"), Large: c.Query("large") != "", Font: SheetFont()})
 	if err != nil {
 		fail(c, http.StatusUnprocessableEntity, app.Capital(err.Error())+".")
 		return

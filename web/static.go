@@ -18,8 +18,8 @@ import (
 //go:embed static
 var staticFiles embed.FS
 
-// sheetFont is the house's letters, for paper.
-var sheetFont = sync.OnceValue(func() []byte {
+// SheetFont is the house's letters, for paper.
+var SheetFont = sync.OnceValue(func() []byte {
 	b, err := staticFiles.ReadFile("static/vendor/atkinson/latin.woff2")
 	if err != nil {
 		panic(err) // it is built in

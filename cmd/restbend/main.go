@@ -37,6 +37,8 @@ type commands struct {
 	Plan    planCommand    `cmd:"" help:"Plan a session for a client."`
 	Next    nextCommand    `cmd:"" help:"Decide from the records what follows: step up, hold, step back or refer."`
 	Home    homeCommand    `cmd:"" help:"Choose two to six exercises to do alone at home, with days and doses."`
+	Export  exportCommand  `cmd:"" help:"Write the studio, a client or a programme for home in an open format."`
+	Import  importCommand  `cmd:"" help:"Take in archives, tables of clients and client files."`
 	Backup  backupCommand  `cmd:"" help:"Copy your database to a file, also while it is in use."`
 	Restore restoreCommand `cmd:"" help:"Bring a copy back into a folder without a database."`
 	Lever   leverCommand   `cmd:"" help:"Work out what a plank, a lean or a side bridge asks of arms and low back."`
