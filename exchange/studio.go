@@ -3,11 +3,13 @@ package exchange
 import (
 	"archive/zip"
 	"context"
+	"encoding/json"
 	"errors"
 	"io"
 	"time"
 
 	"restbend/app"
+	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -56,6 +58,14 @@ func CalendarOf(ctx context.Context, s *store.Store, w io.Writer, all []store.Cl
 		booked = append(booked, Booked{k.Client.Name, plans, homes})
 	}
 	return Calendar(w, booked, place)
+}
+
+// ClientFile writes a client as restbend.client/1.
+func ClientFile(w io.Writer, c limit.Client) error {
+	c.Format = "restbend.client/1"
+	e := json.NewEncoder(w)
+	e.SetIndent("", "  ")
+	return e.Encode(c)
 }
 
 // TakeClientFile adds the client of a file (restbend.client/1), unless one of that name and

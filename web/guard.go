@@ -54,6 +54,8 @@ func guard(log *slog.Logger) gin.HandlerFunc {
 		most := int64(maxBody)
 		if c.ContentType() == "application/json" {
 			most = maxMarks
+		} else if c.Request.URL.Path == uploads {
+			most = mostUpload
 		} else if c.Request.ContentLength > most {
 			fail(c, http.StatusRequestEntityTooLarge, "What was sent is too large. Nothing was saved; expected at most 256 KB.")
 			return
@@ -68,6 +70,9 @@ func guard(log *slog.Logger) gin.HandlerFunc {
 func plain(c *gin.Context) {
 	if c.Request.Method != http.MethodPost || strings.HasPrefix(c.ContentType(), "application/json") {
 		return
+	}
+	if c.Request.URL.Path == uploads {
+		return // a file, read by what it is
 	}
 	if kind := c.ContentType(); kind != "" && kind != "application/x-www-form-urlencoded" {
 		fail(c, http.StatusUnsupportedMediaType, "What was sent is no form that Rest Bend can read. Nothing was saved.")

@@ -9,6 +9,7 @@ import (
 	"net/http"
 
 	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"restbend/app"
 	"restbend/formats"
@@ -24,6 +25,7 @@ type site struct {
 	pages   *pages
 	hub     *hub
 	texts   map[string]string // of each variant, for a search by words
+	waiting *lru.Cache[string, upload]
 }
 
 // New builds the handler of the whole site.
@@ -32,7 +34,7 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the static files: %w", err)
 	}
-	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families)}
+	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait)}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}
@@ -75,6 +77,12 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.POST("/clients/:id/screens/take-back", w.takeBackScreen)
 	r.GET("/clients/:id/rungs/:variant", w.rung)
 	r.POST("/clients/:id/rungs/:variant", w.addRung)
+	r.GET("/exchange", w.exchange)
+	r.POST(uploads, w.addUpload)
+	r.POST("/exchange/take", w.takeIn)
+	r.GET("/exchange/out/:what", w.exportStudio)
+	r.GET("/clients/:id/out/:what", w.exportClient)
+	r.GET("/plans/:id/session.vtt", w.track)
 	r.POST("/clients/:id/homes", w.addHome)
 	r.GET("/homes/:id", w.home)
 	r.POST("/homes/:id/edit", w.editHome)
