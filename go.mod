@@ -20,6 +20,7 @@ require (
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/stretchr/testify v1.12.1
 	github.com/tdewolff/canvas v0.0.0-20250728095813-50d4cb1eee71
+	github.com/wneessen/go-mail v0.7.3
 	golang.org/x/net v0.62.0
 	gonum.org/v1/gonum v0.17.0
 	gonum.org/v1/plot v0.17.0

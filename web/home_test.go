@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -91,6 +92,21 @@ func TestAProgrammeForHome(t *testing.T) {
 	resp, body = ask(t, http.MethodGet, page+"/sheet.pdf?size=a9", nil, nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "expected a4 or letter")
+
+	// A letter is written into the folder; one to nobody is refused as it was typed.
+	resp, body = ask(t, http.MethodPost, page+"/mail", url.Values{"to": {"ada"}, "subject": {"At home"}, "text": {"Typed with care"}, "sheet": {"yes"}}, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+	assert.Contains(t, body, "expected one such as name@example.org")
+	assert.Contains(t, body, "Typed with care")
+	resp, _ = ask(t, http.MethodPost, page+"/mail", url.Values{"to": {"ada@example.org"}, "subject": {"At home"}, "text": {"x"}, "sheet": {"yes"}, "file": {"yes"}, "calendar": {"yes"}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	_, body = get(t, srv.URL+"/outbox")
+	assert.Contains(t, body, "ada@example.org")
+	link := regexp.MustCompile(`/outbox/[^"]+`).FindString(body)
+	_, mail := get(t, srv.URL+link)
+	for _, name := range []string{"at-home.pdf", "at-home.html", "sessions.ics"} {
+		assert.Contains(t, mail, name)
+	}
 
 	resp, _ = ask(t, http.MethodPost, page+"/away", url.Values{}, nil)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)

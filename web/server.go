@@ -26,15 +26,16 @@ type site struct {
 	hub     *hub
 	texts   map[string]string // of each variant, for a search by words
 	waiting *lru.Cache[string, upload]
+	post    Post
 }
 
 // New builds the handler of the whole site.
-func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
+func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	a, err := newAssets()
 	if err != nil {
 		return nil, fmt.Errorf("reading the static files: %w", err)
 	}
-	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait)}
+	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: letters}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}
@@ -77,6 +78,10 @@ func New(s *app.Studio, log *slog.Logger) (http.Handler, error) {
 	r.POST("/clients/:id/screens/take-back", w.takeBackScreen)
 	r.GET("/clients/:id/rungs/:variant", w.rung)
 	r.POST("/clients/:id/rungs/:variant", w.addRung)
+	r.GET("/homes/:id/mail", w.mail)
+	r.POST("/homes/:id/mail", w.sendMail)
+	r.GET("/outbox", w.outbox)
+	r.GET("/outbox/:name", w.letter)
 	r.GET("/exchange", w.exchange)
 	r.POST(uploads, w.addUpload)
 	r.POST("/exchange/take", w.takeIn)

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
@@ -17,6 +18,7 @@ import (
 
 	"restbend/app"
 	"restbend/demo"
+	"restbend/post"
 	"restbend/store"
 )
 
@@ -47,7 +49,7 @@ func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
 	require.NoError(t, demo.Fill(context.Background(), judge, db, now))
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}})
 	require.NoError(t, err)
 	return h, s
 }
@@ -264,7 +266,7 @@ func TestLoopbackOnly(t *testing.T) {
 
 func TestAPanicIsAFriendlyPage(t *testing.T) {
 	_, s := demoSite(t)
-	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}})
 	require.NoError(t, err)
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)

@@ -7,14 +7,18 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/mail"
 	"os"
 	"os/signal"
+	"path/filepath"
+	"strconv"
 	"syscall"
 	"time"
 
 	"restbend/app"
 	"restbend/demo"
 	"restbend/formats"
+	"restbend/post"
 	"restbend/store"
 	"restbend/web"
 )
@@ -25,14 +29,31 @@ type server struct {
 	Data string `help:"Folder of the database." placeholder:"DIR"`
 }
 
-type serveCommand struct{ server }
+type serveCommand struct {
+	server
+	SMTP     string `name:"smtp" help:"Mail server to send letters by, HOST:PORT, with TLS; without it nothing is ever sent." placeholder:"HOST:PORT"`
+	SMTPUser string `name:"smtp-user" help:"User at the mail server; the password is read from RESTBEND_SMTP_PASSWORD." placeholder:"NAME"`
+	MailFrom string `name:"mail-from" help:"The studio's address." placeholder:"ADDRESS"`
+}
 
 func (c serveCommand) Run(s streams) error {
 	dir, err := dataFolder(c.Data)
 	if err != nil {
 		return err
 	}
-	return c.run(s, dir, false)
+	letters := web.Post{From: c.MailFrom}
+	if c.SMTP != "" {
+		host, port, err := net.SplitHostPort(c.SMTP)
+		number, err2 := strconv.Atoi(port)
+		if err != nil || err2 != nil || host == "" || number < 1 || number > 65535 {
+			return &formats.Invalid{Path: "--smtp", Want: fmt.Sprintf("%q is no server; expected a name and a port such as mail.example.org:587", c.SMTP)}
+		}
+		if a, err := mail.ParseAddress(c.MailFrom); err != nil || a.Address != c.MailFrom {
+			return &formats.Invalid{Path: "--mail-from", Want: fmt.Sprintf("%q is no address; a mail server wants one to send from", c.MailFrom)}
+		}
+		letters.Server = post.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
+	}
+	return c.run(s, dir, false, letters)
 }
 
 type demoCommand struct{ server }
@@ -47,11 +68,11 @@ func (c demoCommand) Run(s streams) error {
 		defer os.RemoveAll(tmp)
 		dir = tmp
 	}
-	return c.run(s, dir, true)
+	return c.run(s, dir, true, web.Post{})
 }
 
 // run serves until it is interrupted, then lets open requests finish.
-func (c server) run(s streams, dir string, fill bool) error {
+func (c server) run(s streams, dir string, fill bool, letters web.Post) error {
 	if !web.LoopbackAddr(c.Addr) {
 		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%q is not an address of this machine alone; there are no accounts yet, so expected one such as 127.0.0.1:8080", c.Addr)}
 	}
@@ -76,7 +97,8 @@ func (c server) run(s streams, dir string, fill bool) error {
 			return fmt.Errorf("filling the demo: %w", err)
 		}
 	}
-	handler, err := web.New(&app.Studio{Judge: judge, Store: db, Now: time.Now}, log)
+	letters.Folder = post.Folder{Dir: filepath.Join(dir, "outbox")}
+	handler, err := web.New(&app.Studio{Judge: judge, Store: db, Now: time.Now}, log, letters)
 	if err != nil {
 		return err
 	}
