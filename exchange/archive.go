@@ -54,7 +54,8 @@ const (
 type Report struct {
 	Taken, Same int
 	Refused     []Refusal
-	Cut         int // refusals that are not listed
+	Cut         int      // refusals that are not listed
+	New         []string // ids of the clients that were taken
 }
 
 // Refusal is one row that was not taken, by file and line.
@@ -318,6 +319,9 @@ func takeTable(t *store.Taker, f *zip.File, m ManifestFile, table string, r *Rep
 			return err
 		case verdict == store.Taken:
 			r.Taken++
+			if id, ok := row["id"].(string); ok && table == "clients" {
+				r.New = append(r.New, id)
+			}
 		case verdict == store.Same:
 			r.Same++
 		case table == "settings": // this studio's own stay

@@ -99,8 +99,66 @@ func TakeClientFile(ctx context.Context, s *app.Studio, name string, b []byte, o
 	if o.DryRun {
 		return r, nil
 	}
-	return r, s.Store.Change(ctx, func(t *store.Tx) error {
-		_, err := t.AddClient(c, s.Now())
+	err = s.Store.Change(ctx, func(t *store.Tx) error {
+		id, err := t.AddClient(c, s.Now())
+		r.New = append(r.New, id)
 		return err
 	})
+	return r, err
+}
+
+// Whole writes all that is held of a client as one zip of the published formats: the client,
+// plans, records, programmes for home and what came back from there.
+func Whole(ctx context.Context, s *app.Studio, w io.Writer, k store.Client) error {
+	z := zip.NewWriter(w)
+	put := func(name string, doc any) error {
+		f, err := create(z, name)
+		if err != nil {
+			return err
+		}
+		e := json.NewEncoder(f)
+		e.SetIndent("", " ")
+		return e.Encode(doc)
+	}
+	k.Client.Format = "restbend.client/1"
+	if err := put("client.json", k.Client); err != nil {
+		return err
+	}
+	plans, err := s.Store.EveryPlanOf(ctx, k.ID)
+	if err != nil {
+		return err
+	}
+	for _, p := range plans {
+		if err := put("plans/"+p.On+"-"+p.ID+".json", p.Plan); err != nil {
+			return err
+		}
+	}
+	records, err := s.Store.RecordsOf(ctx, k.ID)
+	if err != nil {
+		return err
+	}
+	for _, r := range records {
+		if err := put("records/"+r.Record.On+"-"+r.ID+".json", r.Record); err != nil {
+			return err
+		}
+	}
+	homes, err := s.Store.HomesOf(ctx, k.ID)
+	if err != nil {
+		return err
+	}
+	for _, h := range homes {
+		if err := put("homes/"+h.On+"-"+h.ID+".json", h.Programme); err != nil {
+			return err
+		}
+		diaries, err := s.Store.DiariesOf(ctx, h.ID)
+		if err != nil {
+			return err
+		}
+		for _, d := range diaries {
+			if err := put("diaries/"+d.ID+".json", d.Diary); err != nil {
+				return err
+			}
+		}
+	}
+	return z.Close()
 }

@@ -295,12 +295,15 @@ func TakeClients(ctx context.Context, s *app.Studio, name string, b []byte, o Op
 	if o.DryRun || len(r.Refused) > 0 && !o.Partly {
 		return r, nil
 	}
-	return r, s.Store.Change(ctx, func(t *store.Tx) error {
+	err = s.Store.Change(ctx, func(t *store.Tx) error {
 		for _, c := range clients {
-			if _, err := t.AddClient(c, s.Now()); err != nil {
+			id, err := t.AddClient(c, s.Now())
+			if err != nil {
 				return err
 			}
+			r.New = append(r.New, id)
 		}
 		return nil
 	})
+	return r, err
 }

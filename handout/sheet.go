@@ -39,8 +39,8 @@ const (
 	boxesAbove       = 4.4
 )
 
-// seenMoving is how far a joint goes, in degrees, before two pictures differ for the eye.
-const seenMoving = 8.0
+// SeenMoving is how far a joint goes, in degrees, before two pictures differ for the eye.
+const SeenMoving = 8.0
 
 var weekLetters = []string{"M", "T", "W", "T", "F", "S", "S"}
 
@@ -61,7 +61,7 @@ func pictures(l *library.Library, it home.Item) ([][]byte, error) {
 	}
 	var out [][]byte
 	poses := []string{"start", v.ShowPose(form)}
-	if !form.Moves(seenMoving) {
+	if !form.Moves(SeenMoving) {
 		poses = poses[1:]
 	}
 	for _, pose := range poses {
@@ -101,25 +101,12 @@ func Said(it home.Item) (dose, setUp, remember, care string) {
 
 // Sheet sets a programme on paper, one or two pages.
 func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*paper.Sheet, error) {
-	size, ok := paper.Sizes[o.Size]
-	switch {
-	case o.Size == "":
-		size = paper.Sizes["a4"]
-	case !ok:
-		return nil, fmt.Errorf("size: %q is not a paper size; expected a4 or letter", o.Size)
-	}
 	if o.Weeks == 0 {
 		o.Weeks = 2
 	}
-	s, err := paper.New("At home: "+h.Client, size, o.Large, o.Font)
+	s, err := sheetOf("At home", h, o)
 	if err != nil {
 		return nil, err
-	}
-	top := s.At(0, 0, s.Width()*0.62, paper.Title, h.Client)
-	s.At(s.Width()*0.68, 1.5, s.Width()*0.32, paper.Quiet, strings.Join(nonEmpty(h.Studio, h.On), "\n"))
-	s.Skip(max(top, 9) + 1.5)
-	if h.Caution != "" {
-		s.Line(paper.Quiet, h.Caution)
 	}
 	s.Line(paper.Body, fmt.Sprintf("About %d minutes a day. We look at it again on %s.", p.MinutesADay, h.Again))
 	s.Rule()
@@ -204,15 +191,6 @@ func slicesHas(days []string, day string) bool {
 		}
 	}
 	return false
-}
-
-func nonEmpty(words ...string) (out []string) {
-	for _, w := range words {
-		if w != "" {
-			out = append(out, w)
-		}
-	}
-	return
 }
 
 // columns sets two lists side by side.

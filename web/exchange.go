@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"net/url"
 	"path/filepath"
 	"strings"
 	"time"
@@ -30,8 +31,9 @@ const (
 
 // upload is a file that waits to be taken.
 type upload struct {
-	name string
-	body []byte
+	name  string
+	body  []byte
+	taken []string // ids of the clients it brought, once it was taken
 }
 
 // exchangePage is what can be written, and what was sent in.
@@ -41,18 +43,21 @@ type exchangePage struct {
 	Name    string
 	Report  *exchange.Report
 	Words   string
-	Done    string
+	Done    string // the upload that was taken in
+	Brought int    // how many clients it brought
+	Back    bool   // it was taken back
 	Refusal string
 }
 
 func (w *site) exchange(c *gin.Context) {
 	id := c.Query("upload")
 	if id == "" {
-		w.showExchange(c, http.StatusOK, exchangePage{Done: c.Query("done")})
+		up, _ := w.waiting.Get(c.Query("done"))
+		w.showExchange(c, http.StatusOK, exchangePage{Done: c.Query("done"), Brought: len(up.taken), Back: c.Query("back") != ""})
 		return
 	}
 	up, ok := w.waiting.Get(id)
-	if !ok {
+	if !ok || up.body == nil {
 		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."})
 		return
 	}
@@ -113,14 +118,14 @@ func (w *site) addUpload(c *gin.Context) {
 		return
 	}
 	id := store.NewID()
-	w.waiting.Add(id, upload{name, body})
+	w.waiting.Add(id, upload{name: name, body: body})
 	c.JSON(http.StatusOK, gin.H{"at": "/exchange?upload=" + id})
 }
 
 // takeIn takes a file that was looked at.
 func (w *site) takeIn(c *gin.Context) {
 	up, ok := w.waiting.Get(c.PostForm("upload"))
-	if !ok {
+	if !ok || up.body == nil {
 		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."})
 		return
 	}
@@ -133,8 +138,33 @@ func (w *site) takeIn(c *gin.Context) {
 		w.showExchange(c, http.StatusUnprocessableEntity, exchangePage{ID: c.PostForm("upload"), Name: up.name, Report: &r, Words: r.Words(), Refusal: "Nothing was taken, since not all could be."})
 		return
 	}
+	w.waiting.Add(c.PostForm("upload"), upload{name: up.name, taken: r.New}) // so that it can be taken back
+	c.Redirect(http.StatusSeeOther, "/exchange?done="+url.QueryEscape(c.PostForm("upload")))
+}
+
+// takeBackIn takes the clients off every list that a file has brought: nothing is deleted.
+func (w *site) takeBackIn(c *gin.Context) {
+	up, ok := w.waiting.Get(c.PostForm("upload"))
+	if !ok || len(up.taken) == 0 {
+		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "It is not known any more what that file brought. Clients can be taken out one by one, on their pages."})
+		return
+	}
+	err := w.onceOnly(c, func(ctx context.Context) error {
+		return w.Store.Change(ctx, func(t *store.Tx) error {
+			for _, id := range up.taken {
+				if err := t.TakeClientAway(id, true, w.Now()); err != nil && !errors.Is(err, store.ErrChanged) {
+					return err
+				}
+			}
+			return nil
+		})
+	})
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
 	w.waiting.Remove(c.PostForm("upload"))
-	c.Redirect(http.StatusSeeOther, "/exchange?done=yes")
+	c.Redirect(http.StatusSeeOther, "/exchange?back=yes")
 }
 
 // download writes a file whole before it sends any of it, so that a fault is said.
@@ -177,6 +207,8 @@ func (w *site) exportClient(c *gin.Context) {
 	switch c.Param("what") {
 	case "client.json":
 		w.download(c, "client.json", "application/json", func(to io.Writer) error { return exchange.ClientFile(to, k.Client) })
+	case "whole.zip":
+		w.download(c, "client.zip", "application/zip", func(to io.Writer) error { return exchange.Whole(c, w.Studio, to, k) })
 	case "fhir.json":
 		w.download(c, "fhir.json", "application/fhir+json", func(to io.Writer) error { return exchange.Bundle(c, w.Studio, to, k) })
 	case "sessions.ics":

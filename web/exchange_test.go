@@ -22,12 +22,15 @@ func TestInAndOut(t *testing.T) {
 	ctx := context.Background()
 	k := odette(t, s)
 	for path, begins := range map[string]string{"/exchange/out/archive.zip": "PK", "/exchange/out/tables.zip": "PK", "/exchange/out/sessions.ics": "BEGIN:VCALENDAR",
-		"/clients/" + k.ID + "/out/client.json": "{", "/clients/" + k.ID + "/out/fhir.json": "{", "/clients/" + k.ID + "/out/sessions.ics": "BEGIN:VCALENDAR",
+		"/clients/" + k.ID + "/out/client.json": "{", "/clients/" + k.ID + "/out/whole.zip": "PK", "/clients/" + k.ID + "/report.pdf": "%PDF-", "/clients/" + k.ID + "/report.pdf?for=referrer&size=letter": "%PDF-",
+		"/plans/" + planned(t, s, "Odette").ID + "/session.pdf": "%PDF-", "/plans/" + planned(t, s, "Odette").ID + "/ribbon.svg": "<svg", "/clients/" + k.ID + "/out/fhir.json": "{", "/clients/" + k.ID + "/out/sessions.ics": "BEGIN:VCALENDAR",
 		"/plans/" + planned(t, s, "Odette").ID + "/session.vtt": "WEBVTT"} {
 		status, body := get(t, srv.URL+path)
 		assert.Equal(t, http.StatusOK, status, path)
 		assert.True(t, strings.HasPrefix(body, begins), path)
 	}
+	_, ribbon := get(t, srv.URL+"/plans/"+planned(t, s, "Odette").ID+"/ribbon.svg")
+	assert.NotContains(t, ribbon, "/figures/", "it stands by itself")
 	for _, path := range []string{"/exchange/out/secrets", "/clients/" + k.ID + "/out/secrets", "/clients/none/out/fhir.json", "/exchange?upload=none"} {
 		status, _ := get(t, srv.URL+path)
 		assert.Equal(t, http.StatusNotFound, status, path)
@@ -77,4 +80,7 @@ func TestInAndOut(t *testing.T) {
 	b.do(chromedp.Click(".exchange-report .tongue"))
 	b.until(`document.querySelector(".home-note")?.innerText.includes("taken in")`)
 	assert.Contains(t, names(), "Bo Newcome")
+	b.do(chromedp.Click(".undo button"))
+	b.until(`document.querySelector(".home-note")?.innerText.includes("nothing was deleted")`)
+	assert.NotContains(t, names(), "Bo Newcome")
 }

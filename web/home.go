@@ -18,6 +18,7 @@ import (
 	"restbend/core/limit"
 	"restbend/draw"
 	"restbend/handout"
+	"restbend/paper"
 	"restbend/store"
 )
 
@@ -249,6 +250,11 @@ func (w *site) homeSheet(c *gin.Context) {
 		return
 	}
 	s, err := handout.Sheet(row.Programme, w.heading(c, row, k), w.Library, handout.Options{Size: c.Query("size"), Large: c.Query("large") != "", Font: SheetFont()})
+	w.sheet(c, s, err, "at-home.pdf")
+}
+
+// sheet sends a sheet that was set, or says what was wrong with what was asked.
+func (w *site) sheet(c *gin.Context, s *paper.Sheet, err error, name string) {
 	if err != nil {
 		fail(c, http.StatusUnprocessableEntity, app.Capital(err.Error())+".")
 		return
@@ -258,7 +264,7 @@ func (w *site) homeSheet(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	c.Header("Content-Disposition", `inline; filename="at-home.pdf"`)
+	c.Header("Content-Disposition", `inline; filename="`+name+`"`)
 	c.Data(http.StatusOK, "application/pdf", b)
 }
 

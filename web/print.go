@@ -1,15 +1,20 @@
 package web
 
 import (
+	"encoding/base64"
 	"html/template"
 	"net/http"
+	"regexp"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/draw"
+	"restbend/handout"
 )
 
 // promises are the limits on the bending of back and neck, and what is allowed only with
@@ -37,12 +42,57 @@ func (w *site) print(c *gin.Context) {
 		Start, Then Figure
 	}
 	var items []sheetItem
+	once := handout.OnceEach(row.Plan.Items)
 	for i, it := range row.Plan.Items {
-		items = append(items, sheetItem{it, i + 1,
-			w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light}), w.figures.get(w.figures.item(it))})
+		it.Cues = once[i]
+		line := sheetItem{Item: it, Number: i + 1, Then: w.figures.get(w.figures.item(it))}
+		if v := w.Library.Variant(it.Variant); v != nil && v.FormAt(it.SurfaceShare, it.Adaptations).Moves(handout.SeenMoving) { // else one picture says it
+			line.Start = w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light})
+		}
+		items = append(items, line)
 	}
 	rose := roseOf(r.Limits, exercise.Measured{}, limit.Client{})
 	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Book.Words(row.Client),
 		"Limits": promises(r.Limits), "NotNow": notNow(r.Limits), "Rose": template.HTML(draw.SVGRose(rose.Rose, 150, "#FFFFFF", draw.Light, rose.text())),
 		"Cautions": w.cautions(w.Limits(client.Client, w.Today()), true), "Ribbon": w.ribbon(row, -1, 1100, false)})
 }
+
+// printPDF is the session on paper as PDF.
+func (w *site) printPDF(c *gin.Context) {
+	row, client, r, ok := w.planAndRequest(c)
+	if !ok {
+		return
+	}
+	var away []string
+	for _, words := range notNow(r.Limits) {
+		away = append(away, app.Capital(words)+".")
+	}
+	for _, l := range promises(r.Limits) {
+		away = append(away, l.Rule+".")
+	}
+	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c, "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At)}
+	s, err := handout.Lesson(row.Plan, h, []handout.Section{{Title: "Keep away from", Lines: away}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, app.WhenToCall}}}, w.Library,
+		handout.Options{Size: c.Query("size"), Font: SheetFont()})
+	w.sheet(c, s, err, "session.pdf")
+}
+
+// ribbonSVG is the ribbon of a session as a drawing of its own.
+func (w *site) ribbonSVG(c *gin.Context) {
+	row, _, _, ok := w.planAndRequest(c)
+	if !ok {
+		return
+	}
+	svg := imageLinks.ReplaceAllStringFunc(string(w.ribbon(row, -1, 1100, false)), func(link string) string {
+		name := imageLinks.FindStringSubmatch(link)[2]
+		drawing, there := w.figures.byHash.Get(nameOf(strings.TrimPrefix(name, figurePath)))
+		if !there {
+			return link
+		}
+		return imageLinks.FindStringSubmatch(link)[1] + "data:image/svg+xml;base64," + base64.StdEncoding.EncodeToString(drawing) + `"`
+	})
+	c.Header("Content-Disposition", `attachment; filename="ribbon.svg"`)
+	c.Data(http.StatusOK, "image/svg+xml", []byte(svg))
+}
+
+// imageLinks are the pictures that a drawing refers to.
+var imageLinks = regexp.MustCompile(`(href=")(/figures/[0-9a-f]+\.svg)"`)

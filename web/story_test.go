@@ -303,15 +303,17 @@ func TestScreenshots(t *testing.T) {
 	held := planned(t, s, "Tobias")
 	records, err := s.Store.RecordsOf(context.Background(), odette)
 	require.NoError(t, err)
+	atHome, err := s.AddHome(context.Background(), odette, 4, 7)
+	require.NoError(t, err)
 	b := newBrowser(t, 1280, 800)
 	shots := []struct{ name, path string }{{"today", "/"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
-		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"}, {"beside", "/plans/" + mat.ID + "/beside?with=place:chair"},
+		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
 		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"lever-bench", "/lever?raise=45&client=" + client(t, s, "Tobias")}, {"record", "/records/" + records[1].ID},
 		{"library", "/library?purpose=anti_rotation&client=" + odette}, {"exercise", "/library/bird_dog_leg?client=" + client(t, s, "Tobias")},
-		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"}, {"limits", "/clients/" + client(t, s, "Saffron") + "/limits"}}
+		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"}, {"rung", "/clients/" + odette + "/rungs/hinge_chair"}, {"home", homeLink(atHome)}}
 	for _, shot := range shots {
 		b.open(srv.URL + shot.path)
-		b.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)
+		b.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0 || i.getBoundingClientRect().top > innerHeight)`)
 		b.picture(shot.name)
 	}
 	// Put the lesson into the third hold of its first long hold.

@@ -15,6 +15,7 @@ import (
 	"restbend/core/limit"
 	"restbend/core/progress"
 	"restbend/draw"
+	"restbend/handout"
 	"restbend/store"
 )
 
@@ -111,9 +112,22 @@ func (w *site) trend(c *gin.Context) {
 	c.Data(http.StatusOK, "image/svg+xml", svg)
 }
 
+// often is an exercise and how often it was done clean.
+type often struct {
+	Name  string
+	Times int
+}
+
 // report is one page on how it goes: for the client in plain words, or for who referred
 // her with rules and sources.
 func (w *site) report(c *gin.Context) {
+	if _, facts, ok := w.reportOf(c); ok {
+		w.pages.render(c, http.StatusOK, "report", facts)
+	}
+}
+
+// reportOf gathers what a report says; it has answered where that cannot be.
+func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
 	k, err := w.Store.Client(c, c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
@@ -143,10 +157,6 @@ func (w *site) report(c *gin.Context) {
 				done[d.Name]++
 			}
 		}
-	}
-	type often struct {
-		Name  string
-		Times int
 	}
 	var most []often
 	for name, n := range done {
@@ -181,6 +191,65 @@ func (w *site) report(c *gin.Context) {
 			}
 		}
 	}
-	w.pages.render(c, http.StatusOK, "report", gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
-		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Limits": limitLines(set), "Set": set, "Today": w.Today().Format(time.DateOnly), "Stop": app.WhenToStop, "Call": app.WhenToCall})
+	facts = gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
+		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Limits": limitLines(set), "Set": set, "Today": w.Today().Format(time.DateOnly), "Stop": app.WhenToStop, "Call": app.WhenToCall}
+	return k, facts, true
+}
+
+// reportPDF is the report as PDF.
+func (w *site) reportPDF(c *gin.Context) {
+	k, facts, ok := w.reportOf(c)
+	if !ok {
+		return
+	}
+	referrer := facts["Referrer"].(bool)
+	wants := slices.Clone(facts["Wants"].([]string))
+	if k.Client.GoalText != "" {
+		wants = append([]string{"“" + k.Client.GoalText + "”"}, wants...)
+	}
+	attendance := "No session taught yet."
+	if n := facts["Sessions"].(int); n > 0 {
+		attendance = fmt.Sprintf("%d sessions since %s.", n, dateWords(facts["First"].(string)))
+	}
+	var changed, most, limits []string
+	for _, t := range facts["Trends"].([]trendView) {
+		line := t.Words + ": " + t.Change
+		if t.Counts != "" {
+			line += ". " + t.Counts
+		}
+		if referrer && t.Source != "" {
+			line += " (" + t.Source + ")"
+		}
+		changed = append(changed, line)
+	}
+	for _, m := range facts["Most"].([]often) {
+		most = append(most, fmt.Sprintf("%s, %d times", m.Name, m.Times))
+	}
+	limits = facts["Away"].([]string)
+	if referrer {
+		limits = nil
+		for _, l := range facts["Limits"].([]limitLine) {
+			line := l.Rule
+			for _, r := range l.Reasons {
+				line += ". " + strings.TrimSuffix(r.Text, ".") + " (" + r.Source + ")"
+			}
+			limits = append(limits, line+".")
+		}
+	}
+	var next []string
+	n := facts["Next"].(nextView)
+	for _, l := range n.Up {
+		next = append(next, "A step further with "+l.Name+".")
+	}
+	for _, l := range n.Back {
+		next = append(next, "A step back for now with "+l.Name+".")
+	}
+	h := handout.Heading{Client: k.Client.Name, Studio: w.Store.Setting(c, "studio"), On: longDate(facts["Today"].(string))}
+	if referrer {
+		h.Caution = app.Capital(w.Library.Book.Words(k.Client)) + "."
+	}
+	s, err := handout.Page("Report", h, []handout.Section{{Title: "Wanted", Lines: wants}, {Title: "Attendance", Lines: []string{attendance}}, {Title: "What changed", Lines: changed}, {Title: "Done most, and clean", Lines: most},
+		{Title: map[bool]string{true: "Limits kept, and why", false: "What we keep away from"}[referrer], Lines: limits}, {Title: "Next", Lines: next}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, app.WhenToCall}}},
+		handout.Options{Size: c.Query("size"), Font: SheetFont()})
+	w.sheet(c, s, err, "report.pdf")
 }

@@ -43,7 +43,7 @@ func (c exportCommand) Run(s streams) error {
 	case c.What == "studio":
 		err = c.studio(&b, on)
 	case strings.HasSuffix(c.What, ".json") || c.What == "-":
-		err = c.file(&b, s, on)
+		err = c.file(&b, s)
 	default:
 		err = c.client(&b, on)
 	}
@@ -170,7 +170,7 @@ func (c exportCommand) client(w io.Writer, on time.Time) error {
 
 // file is a client file: the programme made for it on the day, or the file itself as it is
 // read.
-func (c exportCommand) file(w io.Writer, s streams, on time.Time) error {
+func (c exportCommand) file(w io.Writer, s streams) error {
 	if err := c.as("json", "vtt", "pdf", "html", "svg", "png"); err != nil {
 		return err
 	}
