@@ -65,3 +65,16 @@ func TestADiaryIsChecked(t *testing.T) {
 		assert.ErrorContains(t, d.Check(programme, today), says)
 	}
 }
+
+// FuzzDecode: whatever is read out, it is a diary or a sentence that names the code.
+func FuzzDecode(f *testing.F) {
+	f.Add("261125ABC2s 2611260-")
+	f.Fuzz(func(t *testing.T, code string) {
+		d, err := home.Decode(code, "h", programme)
+		if err != nil {
+			assert.ErrorContains(t, err, "code")
+			return
+		}
+		assert.NotEmpty(t, d.Entries)
+	})
+}

@@ -17,9 +17,9 @@ var strengths = []struct {
 	one, two float64
 }{
 	{"plank_hold_s", []exercise.Purpose{"anti_extension", "trunk_flexor_endurance"}, 30, 60},
-	{"trunk_flexor_hold_s", []exercise.Purpose{"trunk_flexor_endurance"}, 45, 90},
+	{"trunk_flexor_hold_s", []exercise.Purpose{"trunk_flexor_endurance", "deep_core"}, 45, 90},
 	{"back_extensor_hold_s", []exercise.Purpose{"back_extensor_endurance"}, 45, 90},
-	{"side_bridge_s", []exercise.Purpose{"lateral_stability"}, 30, 60},
+	{"side_bridge_s", []exercise.Purpose{"lateral_stability", "anti_rotation"}, 30, 60},
 	{"single_leg_stance_s", []exercise.Purpose{"balance"}, 20, 45},
 	{"chair_stand_30s", []exercise.Purpose{"leg_strength"}, 15, 20},
 }

@@ -38,7 +38,7 @@ func (r Request) options(c candidate) (out []option) {
 		}
 	}()
 	doses := r.doses(base, c)
-	if !decided && !r.recorded(c.variant) && r.heads[c.variant.Purposes[0]] > 0 {
+	if len(bothSides(r.Client.Rungs, c.variant.ID)) == 0 && r.heads[c.variant.Purposes[0]] > 0 {
 		doses = append(doses, r.grown(base, c)...) // whoever has shown the strength may be given those of practice
 	}
 	for _, d := range doses {
