@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
@@ -22,14 +23,10 @@ func Best(r Request, lib Library) Plan {
 }
 
 // BestBounded is Best with the proof of how good the plan is.
-func BestBounded(r Request, lib Library) (Plan, Bound) {
-	var bound Bound
+func BestBounded(r Request, lib Library) (Plan, choose.Bound) {
+	var bound choose.Bound
 	r = r.from(lib)
-	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
-		Items: []Item{}, Unserved: []Unserved{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus, Slow: r.Limits.Slow}
-	if r.Client.Pain.Now != nil {
-		p.PainNow = *r.Client.Pain.Now
-	}
+	p := r.empty()
 	if r.Limits.Status() == limit.Refer {
 		p.Status = Refer
 		for _, reason := range r.Limits.Refer() {
@@ -76,6 +73,16 @@ func BestBounded(r Request, lib Library) (Plan, Bound) {
 	return p, bound
 }
 
+// empty is a plan for the request with nothing in it yet.
+func (r Request) empty() Plan {
+	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
+		Items: []Item{}, Unserved: []Unserved{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: r.lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus, Slow: r.Limits.Slow}
+	if r.Client.Pain.Now != nil {
+		p.PainNow = *r.Client.Pain.Now
+	}
+	return p
+}
+
 // fallsShort says what the plan lacks, and where more would suit.
 func (p *Plan) fallsShort(r Request, target int) {
 	if p.Shortfall = r.short(*p, target); p.Shortfall != nil {
@@ -85,7 +92,7 @@ func (p *Plan) fallsShort(r Request, target int) {
 
 // fillEither fills the plan to so many seconds: with one rung of each family, or where
 // that does not do with several.
-func (p *Plan) fillEither(r Request, target int) Bound {
+func (p *Plan) fillEither(r Request, target int) choose.Bound {
 	bound := p.fill(r, r.candidates(false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
 		bound = p.fill(r, r.candidates(true), target)
@@ -101,18 +108,20 @@ func minutesWords(seconds float64) string {
 // fill fills the plan to so many seconds from the candidates. Where the minutes would buy
 // more than is safe, it is chosen again with a higher price on that, so that the proof is
 // one for the plan that is given.
-func (p *Plan) fill(r Request, cs []candidate, target int) Bound {
+func (p *Plan) fill(r Request, cs []candidate, target int) choose.Bound {
 	for r.bar = overCap; ; r.bar *= dearer {
 		p.Items = []Item{}
-		chosen, bound := r.value(cs).best(r.newFrame(target), usual)
+		f := r.newFrame(target)
+		problem := r.problem(cs, f)
+		chosen, bound := problem.Best(usual)
 		for _, c := range chosen {
-			k := cs[c.candidate]
-			it := r.item(k.variant, k.judged, k.phase, k.doses[c.option].dose)
+			k := cs[c.Candidate]
+			it := r.item(k.variant, k.judged, k.phase, k.doses[c.Option].dose)
 			it.Locked = k.must
 			p.Items = append(p.Items, it)
 		}
 		p.Items = arranged(p.Items)
-		p.retimeFrom(r, r.newFrame(target).from)
+		p.retimeFrom(r, f.from)
 		if over, _ := p.over(r); over == nil || r.bar >= dearest {
 			p.trim(r) // only what is locked can be too much by then
 			return bound

@@ -15,9 +15,7 @@ type candidate struct {
 	judged  limit.Judgement
 	phase   exercise.Phase
 	doses   []option
-	units   []unit  // what a full dose holds of each feature
-	own     float64 // what it is worth by itself
-	bonus   float64 // what of that is for being fixed or in the plan already
+	bonus   float64 // what it is worth for being fixed or in the plan already
 	must    bool    // fixed by the instructor
 	keep    bool    // in the plan already
 	sided   bool    // done on one side and then the other
@@ -29,7 +27,14 @@ type option struct {
 	dose    exercise.Dose
 	seconds float64
 	returns float64
-	uses    []unit // what it takes of what a whole session may hold
+}
+
+// setUp is the seconds of setting a candidate up and changing its sides.
+func (c *candidate) setUp() float64 {
+	if c.sided {
+		return setUpSeconds + SideSeconds
+	}
+	return setUpSeconds
 }
 
 // candidates lists what may be chosen, in session order: by phase, from the
@@ -73,7 +78,7 @@ func (r Request) candidates(everyRung bool) []candidate {
 	out = r.framed(out)
 	all := slices.Clone(out)
 	out = slices.DeleteFunc(out, func(c candidate) bool { return r.passedOver(c, all) })
-	if !everyRung {
+	if !everyRung && !r.shared {
 		out = r.oneRungEach(out)
 	}
 	out = r.withFixed(out)

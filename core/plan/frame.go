@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"restbend/core/choose"
 	"restbend/core/exercise"
 )
 
@@ -41,25 +42,59 @@ func (r Request) newFrame(target int) frame {
 	return f
 }
 
-// least and most are the seconds within which a session is near enough to the
-// minutes asked; none may take longer.
-func (f frame) least() int { return int(math.Ceil((1 - nearMinutes) * float64(f.target))) }
-func (f frame) most() int  { return int((1 + nearMinutes) * float64(f.target)) }
+// time is how near to the minutes asked a session has to come; none may take longer.
+func (f frame) time() choose.Time {
+	return choose.Time{Target: f.target, Least: int(math.Ceil((1 - nearMinutes) * float64(f.target))), Limit: int((1 + nearMinutes) * float64(f.target)),
+		Miss: minuteMissCost, Outside: outsideCost, MissOutside: missSlope}
+}
+
+// ways are what moving between the positions takes and costs, and which of it is allowed:
+// once up, nobody is sent down to the floor again, but work on two feet that comes first
+// is followed by the floor.
+func (f frame) ways() choose.Ways {
+	w := choose.Ways{From: f.from.Rank(), Home: standingPosition.Rank(), Begun: f.begun}
+	m := mover{f.place, f.slow}
+	floor := func(p exercise.Position) bool { return isFloor(f.place, p) }
+	for _, from := range exercise.Positions {
+		var seconds []int
+		var cost []float64
+		for _, to := range exercise.Positions {
+			seconds = append(seconds, int(m.change(from, to)-setUpSeconds))
+			cost = append(cost, moveCost(f.place, from, to))
+		}
+		w.Seconds, w.Cost = append(w.Seconds, seconds), append(w.Cost, cost)
+		w.HomeSeconds = append(w.HomeSeconds, int(m.up(from)))
+		w.MayStart = append(w.MayStart, !(f.stayUp && floor(from)))
+	}
+	for phase := range f.phases {
+		var may [][]bool
+		for _, end := range exercise.Positions {
+			var row []bool
+			for _, start := range exercise.Positions {
+				row = append(row, !floor(start) || floor(end) || f.standing && phase == 0)
+			}
+			may = append(may, row)
+		}
+		w.May = append(w.May, may)
+	}
+	return w
+}
+
+func moveCost(place exercise.Place, from, to exercise.Position) float64 {
+	if from == to {
+		return 0
+	}
+	switch {
+	case isFloor(place, from) != isFloor(place, to):
+		return transferCost
+	case to.Rank() < from.Rank():
+		return positionCost + backCost
+	}
+	return positionCost
+}
 
 // phase is the place of a phase in the order of this session.
 func (f frame) phase(p exercise.Phase) int { return slices.Index(f.phases, p) }
-
-// allowed says whether an exercise that starts at one position may follow another
-// of the given phase that ended elsewhere: once up, nobody is sent down to the
-// floor again, but work on two feet that comes first is followed by the floor.
-func (f frame) allowed(phase int, end, start exercise.Position) bool {
-	return !isFloor(f.place, start) || isFloor(f.place, end) || f.standing && phase == 0
-}
-
-// mayStart says whether the session may begin, or go on, with this exercise.
-func (f frame) mayStart(phase int, start exercise.Position) bool {
-	return phase >= f.begun && !(f.stayUp && isFloor(f.place, start))
-}
 
 // skips is what leaving out each phase costs.
 func (f frame) skips() []float64 {
@@ -69,15 +104,4 @@ func (f frame) skips() []float64 {
 	}
 	out[0], out[len(out)-1] = skippedEnd, skippedEnd
 	return out
-}
-
-// unfilled is what is lost by the phases that no candidate fills, whatever is chosen.
-func (f frame) unfilled(cs []candidate) float64 {
-	cost := 0.0
-	for i, skip := range f.skips() {
-		if i > f.begun && !slices.ContainsFunc(cs, func(c candidate) bool { return f.phase(c.phase) == i }) {
-			cost += skip
-		}
-	}
-	return cost
 }

@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
@@ -56,10 +57,10 @@ func TestAChoiceWorkedByHand(t *testing.T) {
 		cs = append(cs, candidate{variant: v, phase: k.phase, judged: limit.Judgement{Verdict: exercise.Suits, Form: v.Forms[0]}, doses: []option{{seconds: 100, returns: 1}}})
 	}
 	best := func(seconds int) (names string, worth float64) {
-		v := r.value(cs)
-		chosen, bound := v.best(r.newFrame(seconds), effort{walks: 10000})
+		problem := r.problem(cs, r.newFrame(seconds))
+		chosen, bound := problem.Best(choose.Effort{Walks: 10000, Ordinary: ordinary})
 		for _, x := range chosen {
-			names += cs[x.candidate].variant.ID
+			names += cs[x.Candidate].variant.ID
 		}
 		assert.InDelta(t, bound.Value, bound.Most, 1e-9, "proven")
 		return names, bound.Value
@@ -86,9 +87,19 @@ func TestAChoiceWorkedByHand(t *testing.T) {
 	// long, and A, C and D, 454 s with their ways, come nearest.
 	names, worth = best(490)
 	assert.Equal(t, "ACD", names)
-	assert.InDelta(t, quiet+first+quiet-frame-2*positionCost-backCost-1000-36*missSlope, worth, 1e-9)
+	assert.InDelta(t, quiet+first+quiet-frame-2*positionCost-backCost-outsideCost-36*missSlope, worth, 1e-9)
 	// 560 s are right to 2 s.
 	names, worth = best(560)
 	assert.Equal(t, "ABCD", names)
 	assert.InDelta(t, quiet+first+second+quiet-frame-2*positionCost-backCost-2*minuteMissCost, worth, 1e-9)
+}
+
+func TestChangeOver(t *testing.T) {
+	assert.Equal(t, 8.0, mover{place: "mat"}.change("supine", "supine"))
+	assert.Equal(t, 55.0, mover{place: "mat"}.change("standing", "supine"), "8 + 10 + 22 and a way to the floor")
+	assert.Equal(t, 40.0, mover{place: "bed"}.change("standing", "supine"), "a bed is no floor")
+	assert.Equal(t, 0.0, mover{place: "mat"}.up("standing"))
+	assert.Equal(t, 47.0, mover{place: "mat"}.up("supine"))
+	assert.Equal(t, 79.0, mover{"mat", true}.change("standing", "supine"), "8 and half as much again of 47")
+	assert.Equal(t, 8.0, mover{"mat", true}.change("supine", "supine"), "setting up takes no longer")
 }

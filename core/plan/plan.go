@@ -158,6 +158,7 @@ type Request struct {
 	failed        []limit.ScreenTest                    // tests that showed a need
 	heads         map[exercise.Purpose]int              // rungs behind the client, by measures
 	wide          bool                                  // what is wanted does not fill the minutes: anything may
+	shared        bool                                  // chosen from with others: every rung is on offer
 	bar           float64                               // of going over a cap, where the usual one was outbid
 }
 

@@ -5,174 +5,122 @@ import (
 	"slices"
 	"strings"
 
+	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
 
 // The value of a session is a sum of features with falling returns, plus what
 // each item is worth by itself, less what it costs to begin and to change. A
-// feature is a purpose trained, a family used or a phase filled. Since every
-// return is concave, putting a price on each feature splits the value into the
-// items again, so that the walk of chain finds the best sequence for those
-// prices; and by weak duality that sequence's worth plus what the prices leave
-// over is a proven upper bound for the whole.
+// feature is a purpose trained, a family used, a phase filled or a cap used up.
+// Package choose finds the best session by it.
 
-// feature is one concave return: the first unit is worth the first slope, the
-// second the second, any more the third.
-type feature struct {
-	slopes [3]float64
-	had    float64 // what earlier parts of the session have done of it
-}
-
-// worth is what so much adds to what was done already.
-func (f feature) worth(amount float64) float64 {
-	if f.had > 0 {
-		return f.total(f.had+amount) - f.total(f.had)
+// problem is what choose is told: the candidates with what they are worth by themselves
+// and hold of the features they share, and what the order and the minutes of the frame cost.
+func (r Request) problem(cs []candidate, f frame) choose.Problem {
+	p := choose.Problem{Ways: f.ways(), Time: f.time(), Skip: f.skips(), Begin: f.oneMore}
+	v := &valuer{Request: r, index: map[string]int{}}
+	starts := r.starts(cs)
+	for i := range cs {
+		c := &cs[i]
+		k := choose.Candidate{Group: f.phase(c.phase), Start: c.variant.Position.Rank(), End: c.variant.EndPosition.Rank(),
+			Units: v.units(c.variant, c.judged.Form, c.phase), Must: c.must}
+		for _, o := range c.doses {
+			k.Options = append(k.Options, choose.Option{Seconds: int(math.Round(o.seconds + c.setUp())), Returns: o.returns,
+				Uses: v.uses(c.judged.Form, c.phase, o.dose, len(r.sides(c.variant)))})
+		}
+		k.Own = r.own(c, r.off(*c, starts))
+		k.Bonus = c.bonus
+		p.Candidates = append(p.Candidates, k)
 	}
-	return f.total(amount)
+	v.count(r.Done)
+	p.Features = v.features
+	return p
 }
 
-func (f feature) total(amount float64) float64 {
+// valuer gives exercises their units of the features of a session.
+type valuer struct {
+	Request
+	features []choose.Feature
+	index    map[string]int
+}
+
+func (v *valuer) feature(name string, slopes [3]float64) int {
+	i, ok := v.index[name]
+	if !ok {
+		i = len(v.features)
+		v.index[name] = i
+		v.features = append(v.features, choose.Feature{Slopes: slopes})
+	}
+	return i
+}
+
+// barring is the price of going over a cap.
+func (v *valuer) barring() float64 { return max(v.bar, overCap) }
+
+// units are what a full dose of a form holds of each feature.
+func (v *valuer) units(of *exercise.Variant, form *exercise.Form, phase exercise.Phase) []choose.Unit {
+	var out []choose.Unit
+	add := func(name string, slopes [3]float64, amount float64, whole bool) {
+		out = append(out, choose.Unit{Feature: v.feature(name, slopes), Amount: amount, Whole: whole})
+	}
+	share := 1.0
+	for _, p := range v.ranked(of) {
+		w := v.weight(p)
+		add("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}, share*v.answer(p, of), false)
+		share /= 2
+	}
+	if t := v.theme(); t != "" && slices.Contains(of.Purposes, t) && !quietPhase(phase) { // the frame is no part of the theme
+		add("theme", [3]float64{themeWeight, themeWeight * secondShare, themeWeight * thirdShare}, 1, true)
+	}
+	if v.eases(form.Measured) > 0 {
+		add("ease", [3]float64{easeWeight, easeWeight * secondShare, easeWeight * thirdShare}, 1, true)
+	}
+	for _, d := range directions(form.Measured) {
+		add("direction "+d, [3]float64{directionOne, directionOne * secondShare, 0}, 1, false)
+	}
+	add("family "+of.Family, [3]float64{0, -againCost, -againCost}, 1, true)
+	slopes, one := [3]float64{}, 1.0
 	switch {
-	case amount <= 1:
-		return f.slopes[0] * amount
-	case amount <= 2:
-		return f.slopes[0] + f.slopes[1]*(amount-1)
+	case quietPhase(phase):
+		if of.ID != pelvisCheck && of.Family != "walking" { // what frames a session is no lingering
+			slopes = [3]float64{0, -lingerCost, -2 * lingerCost}
+		}
+	case v.Limits.Irritability > limit.Calm: // three things a phase, and no more
+		slopes, one = [3]float64{0, 0, -v.barring()}, 2.0/soreThings
+	case phase == "mobilise", phase == "upright" && !upright(v.Place):
+		slopes[2] = -lingerCost / 2
 	}
-	return f.slopes[0] + f.slopes[1] + f.slopes[2]*(amount-2)
+	if slopes != ([3]float64{}) {
+		add("phase "+string(phase), slopes, one, true)
+	}
+	return out
 }
 
-// most of any feature that one session can hold.
-const mostOfOne = 40
-
-// corners are the amounts at which the return bends, from none on.
-func (f feature) corners() []corner {
-	out := []corner{{}}
-	for _, y := range []float64{1 - f.had, 2 - f.had, mostOfOne} {
-		if y > 0 {
-			out = append(out, corner{y, f.worth(y)})
+// uses are what a form done with a dose takes of what a whole session may hold.
+func (v *valuer) uses(form *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) (out []choose.Unit) {
+	for _, u := range v.caps() {
+		if amount := counted(u.Count, form, phase, d, sides); amount > 0 {
+			i := v.feature("cap "+u.Count, [3]float64{0, -v.barring(), -v.barring()})
+			v.features[i].Cap = true
+			out = append(out, choose.Unit{Feature: i, Amount: amount / u.Max, Whole: true})
 		}
 	}
 	return out
 }
 
-// steep is the price of so much at which no more and no less of it would be better,
-// the nearest to the given one where it bends there.
-func (f feature) steep(amount, price float64) float64 {
-	const bend = 1e-9
-	switch a := amount + f.had; {
-	case a < 1-bend:
-		return f.slopes[0]
-	case a <= 1+bend:
-		return max(f.slopes[1], min(f.slopes[0], price))
-	case a < 2-bend:
-		return f.slopes[1]
-	case a <= 2+bend:
-		return max(f.slopes[2], min(f.slopes[1], price))
-	}
-	return f.slopes[2]
-}
-
-// start is the price that the search begins with: half-way down, and none for
-// what is only a cap.
-func (f feature) start() float64 {
-	if f.slopes[0] == 0 && f.slopes[1] <= -overCap {
-		return 0
-	}
-	return (f.slopes[0] + f.slopes[1]) / 2
-}
-
-// unit is how much of a feature a full dose of a candidate holds; whole ones
-// count the item itself, whatever its dose.
-type unit struct {
-	feature int
-	amount  float64
-	whole   bool
-}
-
-// valued are the candidates of a request with the features they share.
-type valued struct {
-	features []feature
-	cs       []candidate
-}
-
-// value gives candidates their units and their worth by itself.
-func (r Request) value(cs []candidate) valued {
-	v := valued{cs: cs}
-	index := map[string]int{}
-	caps, bar := r.caps(), max(r.bar, overCap)
-	feat := func(name string, slopes [3]float64) int {
-		i, ok := index[name]
-		if !ok {
-			i = len(v.features)
-			index[name] = i
-			v.features = append(v.features, feature{slopes: slopes})
-		}
-		return i
-	}
-	units := func(v *exercise.Variant, form *exercise.Form, phase exercise.Phase) []unit {
-		var out []unit
-		share := 1.0
-		for _, p := range r.ranked(v) {
-			w := r.weight(p)
-			out = append(out, unit{feat("purpose "+string(p), [3]float64{w, w * secondShare, w * thirdShare}), share * r.answer(p, v), false})
-			share /= 2
-		}
-		if t := r.theme(); t != "" && slices.Contains(v.Purposes, t) && !quietPhase(phase) { // the frame is no part of the theme
-			out = append(out, unit{feat("theme", [3]float64{themeWeight, themeWeight * secondShare, themeWeight * thirdShare}), 1, true})
-		}
-		if r.eases(form.Measured) > 0 {
-			out = append(out, unit{feat("ease", [3]float64{easeWeight, easeWeight * secondShare, easeWeight * thirdShare}), 1, true})
-		}
-		for _, d := range directions(form.Measured) {
-			out = append(out, unit{feat("direction "+d, [3]float64{directionOne, directionOne * secondShare, 0}), 1, false})
-		}
-		out = append(out, unit{feat("family "+v.Family, [3]float64{0, -againCost, -againCost}), 1, true})
-		slopes, one := [3]float64{}, 1.0
-		switch {
-		case quietPhase(phase):
-			if v.ID != pelvisCheck && v.Family != "walking" { // what frames a session is no lingering
-				slopes = [3]float64{0, -lingerCost, -2 * lingerCost}
-			}
-		case r.Limits.Irritability > limit.Calm: // three things a phase, and no more
-			slopes, one = [3]float64{0, 0, -bar}, 2.0/soreThings
-		case phase == "mobilise", phase == "upright" && !upright(r.Place):
-			slopes[2] = -lingerCost / 2
-		}
-		if slopes != ([3]float64{}) {
-			out = append(out, unit{feat("phase "+string(phase), slopes), one, true})
-		}
-		return out
-	}
-	starts := r.starts(cs)
-	for i := range cs {
-		c := &v.cs[i]
-		c.units = units(c.variant, c.judged.Form, c.phase)
-		for k := range c.doses {
-			c.doses[k].uses = nil
-			for _, u := range caps {
-				if amount := counted(u.Count, c.judged.Form, c.phase, c.doses[k].dose, len(r.sides(c.variant))); amount > 0 {
-					c.doses[k].uses = append(c.doses[k].uses, unit{feat("cap "+u.Count, [3]float64{0, -bar, -bar}), amount / u.Max, true})
-				}
-			}
-		}
-		c.own = r.own(c, r.off(*c, starts))
-	}
-	for _, it := range r.Done {
-		w := r.find(it.Variant)
+// count counts what was done before, so that more of it adds less.
+func (v *valuer) count(done []Item) {
+	for _, it := range done {
+		w := v.find(it.Variant)
 		if w == nil {
 			continue
 		}
-		for _, u := range units(w, formOf(w, it), it.Phase) {
-			v.features[u.feature].had += u.amount
-		}
-		for _, u := range caps {
-			if amount := counted(u.Count, formOf(w, it), it.Phase, it.Dose, len(it.Sides)); amount > 0 {
-				v.features[feat("cap "+u.Count, [3]float64{0, -bar, -bar})].had += amount / u.Max
-			}
+		form := formOf(w, it)
+		for _, u := range append(v.units(w, form, it.Phase), v.uses(form, it.Phase, it.Dose, len(it.Sides))...) {
+			v.features[u.Feature].Had += u.Amount
 		}
 	}
-	return v
 }
 
 // directions are the directions of the spine in which a form moves it, beyond
@@ -331,22 +279,4 @@ func (r Request) eases(m exercise.Measured) float64 {
 // quiet says whether a variant is for breath or rest before anything else.
 func quiet(v *exercise.Variant) bool {
 	return v.Purposes[0] == "breath" || v.Purposes[0] == "relaxation"
-}
-
-// add adds how much of each feature a choice holds.
-func (v valued) add(to []float64, chosen []choice) {
-	for _, k := range chosen {
-		c := &v.cs[k.candidate]
-		o := &c.doses[k.option]
-		for _, u := range c.units {
-			if u.whole {
-				to[u.feature] += u.amount
-			} else {
-				to[u.feature] += u.amount * o.returns
-			}
-		}
-		for _, u := range o.uses {
-			to[u.feature] += u.amount
-		}
-	}
 }

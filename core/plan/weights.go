@@ -1,6 +1,9 @@
 package plan
 
-import "restbend/core/limit"
+import (
+	"restbend/core/choose"
+	"restbend/core/limit"
+)
 
 // The weights of the planner, all in one place. They are this product's own choice,
 // in line with common practice; none is published. Limits are no weights: what is
@@ -58,7 +61,8 @@ const (
 	backCost       = 3.0 // of going back to a more supported position, on top
 	transferCost   = 2.0
 	minuteMissCost = 0.05 // per second away from the minutes asked
-	missSlope      = 10.0 // and outside what is near enough
+	outsideCost    = 1000.0
+	missSlope      = 10.0 // and outside what is near enough: so much, and so much a second
 )
 
 // What it costs to begin one more exercise: fewer, done fully, teach better than many,
@@ -86,3 +90,10 @@ func (r Request) oneMore(target int) float64 {
 	}
 	return cost
 }
+
+// How long the planner looks: walks through the candidates, the share of a session's worth
+// that it may miss, and about what half an hour is worth, below which shares say nothing.
+var usual = choose.Effort{Walks: 4000, Near: 0.01, Ordinary: ordinary}
+
+// ordinary is about what half an hour is worth.
+const ordinary = 20.0

@@ -1,4 +1,4 @@
-package plan
+package choose
 
 import (
 	"container/heap"
@@ -11,28 +11,28 @@ type mark int8
 
 const (
 	open   mark = iota
-	barred      // no session of the region holds it
+	barred      // no selection of the region holds it
 	wanted      // every one does
 )
 
-// region is a part of all sessions: those that hold what is wanted, with none of
-// what is barred, in doses of which the bits are set. Most is what none of them can
+// region is a part of all selections: those that hold what is wanted, with none of
+// what is barred, in options of which the bits are set. Most is what none of them can
 // be worth more than, and prices are those that showed it.
 type region struct {
 	block, candidate []mark
-	doses            []uint64
+	options          []uint64
 	prices           prices
 	most             float64
 	order            int // of finding, to settle ties
 	// By what it is to be divided: a block or a candidate, or where few is set by
-	// these doses of the candidate.
+	// these options of the candidate.
 	splitBlock, splitCandidate int
 	few                        uint64
 }
 
 // half is a copy of a region to become a part of it.
 func (g *region) half() *region {
-	return &region{block: slices.Clone(g.block), candidate: slices.Clone(g.candidate), doses: slices.Clone(g.doses),
+	return &region{block: slices.Clone(g.block), candidate: slices.Clone(g.candidate), options: slices.Clone(g.options),
 		prices: prices{slices.Clone(g.prices.of), g.prices.second}, most: g.most}
 }
 
@@ -62,12 +62,15 @@ const agreed = 0.08
 // it for later, unless what it holds is not worth looking into.
 func (s *search) examine(g *region) {
 	if g.most > s.enough() && !s.divided(g) {
-		// The same session again and again: look once more at prices at which it is
+		// The same selection again and again: look once more at prices at which it is
 		// worth just what it is.
 		s.steady(g)
 		s.rounds(g, regionRounds)
 		if g.most > s.enough() && !s.divided(g) && !s.dividedAnyhow(g) {
-			return // one session is left, and it was met
+			if s.polisher.next != nil { // but for the ways that each takes in it, which are not divided
+				s.given = max(s.given, g.most)
+			}
+			return // one selection is left, and it was met
 		}
 	}
 	if g.most <= s.enough() {
@@ -79,7 +82,7 @@ func (s *search) examine(g *region) {
 	heap.Push(&s.regions, g)
 }
 
-// narrow bars the candidates and doses of a region that no session worth looking
+// narrow bars the candidates and options of a region that no selection worth looking
 // for can hold.
 func (s *search) narrow(g *region) {
 	chosen, worth := s.walk(g)
@@ -93,24 +96,24 @@ func (s *search) narrow(g *region) {
 			g.candidate[i] = barred
 			return
 		}
-		if bits.OnesCount64(g.doses[i]) < 2 {
+		if bits.OnesCount64(g.options[i]) < 2 {
 			return
 		}
-		for d := range s.v.cs[i].doses {
-			if g.doses[i]>>d&1 == 0 {
+		for d := range s.Candidates[i].Options {
+			if g.options[i]>>d&1 == 0 {
 				continue
 			}
-			if most := worth + over + s.doseWorth[i][d] - s.worth[i]; most <= enough {
+			if most := worth + over + s.optionWorth[i][d] - s.worth[i]; most <= enough {
 				s.given = max(s.given, most)
-				g.doses[i] &^= 1 << d
+				g.options[i] &^= 1 << d
 			}
 		}
 	})
 }
 
 // divided decides by what a region is to be divided in two: what the last rounds
-// agreed on least. First it is whether a block is used, since changes of position
-// are what prices mix, then whether a candidate is, then its dose. False when they
+// agreed on least. First it is whether a block is used, since ways between
+// states are what prices mix, then whether a candidate is, then its option. False when they
 // agreed on all.
 func (s *search) divided(g *region) bool {
 	g.splitBlock, g.splitCandidate, g.few = -1, -1, 0
@@ -132,7 +135,7 @@ func (s *search) divided(g *region) bool {
 		return true
 	}
 	for i, use := range s.used {
-		if u := use - slices.Max(s.usedDose[i]); u > least {
+		if u := use - slices.Max(s.usedOption[i]); u > least {
 			g.splitCandidate, least = i, u
 		}
 	}
@@ -143,7 +146,7 @@ func (s *search) divided(g *region) bool {
 }
 
 // dividedAnyhow divides a region whose rounds agreed: by whether the candidate used
-// most is used, or else by the dose of one that has more than one left.
+// most is used, or else by the option of one that has more than one left.
 func (s *search) dividedAnyhow(g *region) bool {
 	most := -1.0
 	for i, use := range s.used {
@@ -155,7 +158,7 @@ func (s *search) dividedAnyhow(g *region) bool {
 		return true
 	}
 	for i := range s.used {
-		if g.candidate[i] == wanted && bits.OnesCount64(g.doses[i]) > 1 {
+		if g.candidate[i] == wanted && bits.OnesCount64(g.options[i]) > 1 {
 			g.splitCandidate, g.few = i, s.fewer(g, i)
 			return true
 		}
@@ -163,19 +166,19 @@ func (s *search) dividedAnyhow(g *region) bool {
 	return false
 }
 
-// fewer are those doses of a candidate that take no longer than it took on average.
+// fewer are those options of a candidate that take no longer than it took on average.
 func (s *search) fewer(g *region, i int) (few uint64) {
 	mean := 0.0
-	for d, u := range s.usedDose[i] {
-		mean += u * float64(s.seconds[i][d])
+	for d, u := range s.usedOption[i] {
+		mean += u * float64(s.Candidates[i].Options[d].Seconds)
 	}
-	for d, seconds := range s.seconds[i] {
-		if g.doses[i]>>d&1 == 1 && float64(seconds)*s.used[i] <= mean {
+	for d := range s.Candidates[i].Options {
+		if g.options[i]>>d&1 == 1 && float64(s.Candidates[i].Options[d].Seconds)*s.used[i] <= mean {
 			few |= 1 << d
 		}
 	}
-	if few == 0 || few == g.doses[i] {
-		few = g.doses[i] & -g.doses[i] // the first alone
+	if few == 0 || few == g.options[i] {
+		few = g.options[i] & -g.options[i] // the first alone
 	}
 	return few
 }
@@ -192,7 +195,7 @@ func (g *region) parts(blocks []block) (yes, no *region) {
 	case g.few == 0:
 		yes.candidate[i], no.candidate[i] = wanted, barred
 	default:
-		yes.doses[i], no.doses[i] = g.few, g.doses[i]&^g.few
+		yes.options[i], no.options[i] = g.few, g.options[i]&^g.few
 	}
 	return yes, no
 }

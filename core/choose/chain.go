@@ -1,10 +1,8 @@
-package plan
+package choose
 
 import (
 	"math"
 	"slices"
-
-	"restbend/core/exercise"
 )
 
 // prices are what one of each feature is worth for the moment, and what a second
@@ -15,29 +13,28 @@ type prices struct {
 }
 
 // chain finds the sequence worth most when each feature and each second has its
-// price. Then what may follow depends only on the phase and position that a session
-// stands in, its states, and one walk through the candidates in session order finds
-// the true best of all sequences of a region.
+// price. Then what may follow depends only on the group and state that a selection
+// stands in, and one walk through the candidates in order finds the true best of all
+// sequences of a region.
 type chain struct {
-	*course
-	v      valued
-	full   [][]share // what each candidate holds of features with a full dose
-	whole  [][]share // and with any
+	*Problem
+	full   [][]share // what each candidate holds of features in a full option
+	whole  [][]share // and in any
 	blocks []block
 	states []state
 	onward [][]arc // by state, to the blocks that may follow
 	// What the walk fills: by state its value and the candidate that reached it,
 	// within a wanted block also those that passed through it; by candidate its
-	// worth, the dose that has it and the candidate before.
+	// worth, the choice that has it and the candidate before.
 	top, within  []float64
 	by, withinBy []int
 	worth        []float64
-	dose         []int
-	doseWorth    [][]float64 // and what each dose has
+	best         []Choice
+	optionWorth  [][]float64 // and what each option has
 	before       []int
 	reach        []float64 // the most that a sequence is worth as far as the candidate
 	enter        []float64 // by block, the most that one is worth from there on
-	chosen       []choice
+	chosen       []Choice
 }
 
 // share is so much of a feature.
@@ -46,16 +43,16 @@ type share struct {
 	amount  float64
 }
 
-// state is the phase and position that an exercise ended in, and what coming up
-// from there at the end costs.
+// state is the group and state that a candidate ended in, and what going home from
+// there costs.
 type state struct {
-	phase, end int
+	group, end int
 	finish     arc
 }
 
-// block is the candidates of one phase that start in one position; they follow each
-// other in session order. The arcs lead to it from the start, if it may begin a
-// session, from earlier phases and from its own.
+// block is the candidates of one group that start in one state; they follow each
+// other in order. The arcs lead to it from the start, if it may begin a selection,
+// from earlier groups and from its own.
 type block struct {
 	lo, hi          int // candidates
 	begin           *arc
@@ -70,34 +67,36 @@ type arc struct {
 	cost, seconds float64
 }
 
-func newChain(v valued, k *course) *chain {
-	n := len(v.cs)
-	c := &chain{course: k, v: v, worth: make([]float64, n), dose: make([]int, n), before: make([]int, n), reach: make([]float64, n)}
+func newChain(p *Problem) *chain {
+	n := len(p.Candidates)
+	c := &chain{Problem: p, worth: make([]float64, n), best: make([]Choice, n), before: make([]int, n), reach: make([]float64, n)}
 	var all []share // in one piece, since it is read so often
-	shares := func(units []unit, whole bool) []share {
+	shares := func(units []Unit, whole bool) []share {
 		from := len(all)
 		for _, u := range units {
-			if u.whole == whole {
-				all = append(all, share{u.feature, u.amount})
+			if u.Whole == whole {
+				all = append(all, share{u.Feature, u.Amount})
 			}
 		}
 		return all[from:len(all):len(all)]
 	}
-	for i := range v.cs {
-		c.full, c.whole = append(c.full, shares(v.cs[i].units, false)), append(c.whole, shares(v.cs[i].units, true))
-		c.doseWorth = append(c.doseWorth, make([]float64, len(v.cs[i].doses)))
+	for i := range p.Candidates {
+		k := &p.Candidates[i]
+		c.full, c.whole = append(c.full, shares(k.Units, false)), append(c.whole, shares(k.Units, true))
+		c.optionWorth = append(c.optionWorth, make([]float64, len(k.Options)))
 	}
 	stateOf := make([]int, n)
-	for i := range v.cs {
-		stateOf[i] = slices.IndexFunc(c.states, func(s state) bool { return s.phase == k.phase[i] && s.end == k.end[i] })
+	for i := range p.Candidates {
+		k := &p.Candidates[i]
+		stateOf[i] = slices.IndexFunc(c.states, func(s state) bool { return s.group == k.Group && s.end == k.End })
 		if stateOf[i] < 0 {
 			stateOf[i] = len(c.states)
-			c.states = append(c.states, state{k.phase[i], k.end[i],
-				arc{stateOf[i], k.skips(k.phase[i], len(k.skip)) + k.cost[k.end[i]][k.standing], float64(k.up[k.end[i]])}})
+			c.states = append(c.states, state{k.Group, k.End,
+				arc{stateOf[i], p.skips(k.Group, len(p.Skip)) + p.Ways.Cost[k.End][p.Ways.Home], float64(p.Ways.HomeSeconds[k.End])}})
 		}
 	}
-	for i := range v.cs {
-		if last := len(c.blocks) - 1; last < 0 || k.phase[c.blocks[last].lo] != k.phase[i] || k.start[c.blocks[last].lo] != k.start[i] {
+	for i := range p.Candidates {
+		if last := len(c.blocks) - 1; last < 0 || p.Candidates[c.blocks[last].lo].Group != p.Candidates[i].Group || p.Candidates[c.blocks[last].lo].Start != p.Candidates[i].Start {
 			c.blocks = append(c.blocks, c.newBlock(i))
 		}
 		b := &c.blocks[len(c.blocks)-1]
@@ -117,17 +116,17 @@ func newChain(v valued, k *course) *chain {
 
 // newBlock is the block that begins with a candidate, with the ways that lead to it.
 func (c *chain) newBlock(i int) block {
-	phase, start := c.phase[i], c.start[i]
+	w, group, start := &c.Ways, c.Candidates[i].Group, c.Candidates[i].Start
 	b := block{lo: i}
-	if from := c.f.from.Rank(); c.f.mayStart(phase, exercise.Positions[start]) {
-		b.begin = &arc{-1, c.skips(c.f.begun, phase) + c.cost[from][start], float64(c.move[from][start])}
+	if group >= w.Begun && w.MayStart[start] {
+		b.begin = &arc{-1, c.skips(w.Begun, group) + w.Cost[w.From][start], float64(w.Seconds[w.From][start])}
 	}
 	for n, s := range c.states {
-		if s.phase > phase || !c.follows(s.phase, s.end, start) {
+		if s.group > group || !w.May[s.group][s.end][start] {
 			continue
 		}
-		a := arc{n, c.skips(s.phase, phase) + c.cost[s.end][start], float64(c.move[s.end][start])}
-		if s.phase == phase {
+		a := arc{n, c.skips(s.group, group) + w.Cost[s.end][start], float64(w.Seconds[s.end][start])}
+		if s.group == group {
 			b.beside = append(b.beside, a)
 		} else {
 			b.earlier = append(b.earlier, a)
@@ -138,42 +137,66 @@ func (c *chain) newBlock(i int) block {
 
 var none = math.Inf(-1)
 
-// price works out each candidate's best dose of those that the region allows.
+// price works out each candidate's best option of those that the region allows.
 func (c *chain) price(g *region) {
 	of, second := g.prices.of, g.prices.second
-	for i := range c.v.cs {
+	for i := range c.Candidates {
 		if g.candidate[i] == barred {
 			continue
 		}
-		k := &c.v.cs[i]
-		full, whole := k.own, -c.f.oneMore
+		k := &c.Candidates[i]
+		full, whole := k.Own, -c.Begin
 		for _, u := range c.full[i] {
 			full += of[u.feature] * u.amount
 		}
 		for _, u := range c.whole[i] {
 			whole += of[u.feature] * u.amount
 		}
-		best, at := none, 0
-		for d := range k.doses {
-			if g.doses[i]>>d&1 == 0 {
+		best, at := none, Choice{Candidate: i}
+		for d := range k.Options {
+			if g.options[i]>>d&1 == 0 {
 				continue
 			}
-			o := &k.doses[d]
-			w := whole + full*o.returns - second*float64(c.seconds[i][d])
-			for _, u := range o.uses {
-				w += of[u.feature] * u.amount
+			o := &k.Options[d]
+			w := whole + full*o.Returns - second*float64(o.Seconds)
+			for _, u := range o.Uses {
+				w += of[u.Feature] * u.Amount
 			}
-			if c.doseWorth[i][d] = w; w > best {
-				best, at = w, d
+			now := Choice{Candidate: i, Option: d}
+			if len(o.Shares) > 0 {
+				w += o.pick(of, &now)
+			}
+			if c.optionWorth[i][d] = w; w > best {
+				best, at = w, now
 			}
 		}
-		c.worth[i], c.dose[i] = best, at
+		c.worth[i], c.best[i] = best, at
 	}
+}
+
+// pick gives each share the way that is worth most to it at prices, and returns what all
+// are worth.
+func (o *Option) pick(of []float64, x *Choice) float64 {
+	sum := 0.0
+	for n, ways := range o.Shares {
+		best := none
+		for m := range ways {
+			w := ways[m].Own
+			for _, u := range ways[m].Units {
+				w += of[u.Feature] * u.Amount
+			}
+			if w > best {
+				best, x.Picks[n] = w, uint8(m)
+			}
+		}
+		sum += best
+	}
+	return sum
 }
 
 // walk returns the sequence of a region that is worth most at its prices, with what
 // it is worth; nil when there is none. The sequence is kept until the next walk.
-func (c *chain) walk(g *region) ([]choice, float64) {
+func (c *chain) walk(g *region) ([]Choice, float64) {
 	c.price(g)
 	for s := range c.top {
 		c.top[s], c.within[s] = none, none
@@ -248,7 +271,7 @@ func (c *chain) walk(g *region) ([]choice, float64) {
 		return nil, none
 	}
 	for i := last; i >= 0; i = c.before[i] {
-		c.chosen = append(c.chosen, choice{i, c.dose[i]})
+		c.chosen = append(c.chosen, c.best[i])
 	}
 	slices.Reverse(c.chosen)
 	return c.chosen, best

@@ -1,4 +1,4 @@
-package plan
+package choose
 
 import (
 	"container/heap"
@@ -8,98 +8,94 @@ import (
 
 // How long the search goes on: walks through the candidates, never the clock.
 const (
-	rootRounds   = 60 // in which prices are moved for all sessions
+	rootRounds   = 60 // in which prices are moved for all selections
 	regionRounds = 16 // and for a part of them
 )
 
-// effort is how many walks a search may take, and the share of its worth that the
-// session found may miss.
-type effort struct {
-	walks int
-	near  float64
+// Effort is how many walks a search may take, the share of its worth that the selection
+// found may miss, and the least worth of which that is a share: a share of what comes near
+// nothing would say nothing.
+type Effort struct {
+	Walks    int
+	Near     float64
+	Ordinary float64
 }
 
-var usual = effort{walks: 4000, near: 0.01}
+// Bound is how good a selection is known to be: its value, and what none can be worth
+// more than. Both take off what the groups cost that nothing can fill, and the time that
+// cannot be filled, and count each Bonus; Unfilled is how much that is, so that with it
+// both are what was chosen freely. Ordinary is that of the effort.
+type Bound struct{ Value, Most, Unfilled, Ordinary float64 }
 
-// Bound is how good a plan is known to be: its value, and what no plan for the
-// request can be worth more than. Both take off what the phases cost that nothing
-// can fill, and the minutes that cannot be filled, and count what the instructor has
-// fixed; Unfilled is how much that is, so that with it both are what was chosen freely.
-type Bound struct{ Value, Most, Unfilled float64 }
-
-// ordinary is about what half an hour is worth: shares of less than that would say
-// nothing, since what a session brings and costs may come near nothing.
-const ordinary = 20.0
-
-// Gap is the share of the bound that may have been missed, or of what an ordinary session
-// is worth where the bound is less.
+// Gap is the share of the bound that may have been missed, or of what is ordinary where
+// the bound is less; 0 for no selection.
 func (b Bound) Gap() float64 {
-	return math.Max(0, (b.Most-b.Value)/math.Max(ordinary, b.Most+b.Unfilled))
+	if b == (Bound{}) {
+		return 0
+	}
+	return math.Max(0, (b.Most-b.Value)/math.Max(b.Ordinary, b.Most+b.Unfilled))
 }
 
 // The words of the search:
 //
-//   - walk: one pass through the candidates in session order that finds the best of all
+//   - walk: one pass through the candidates in order that finds the best of all
 //     sequences at given prices; the only thing that is counted, so that a search is
 //     stopped by work done and never by the clock.
-//   - region: all sessions in which some blocks, candidates and doses are wanted and some
-//     are barred; the root is all sessions there are.
+//   - region: all selections in which some blocks, candidates and options are wanted and some
+//     are barred; the root is all selections there are.
 //   - left: how many walks may still be made.
-//   - near: the share of its worth that the session found may miss and still be taken.
-//   - met: said of a session that some walk came upon. Those near the best so far are
+//   - near: the share of its worth that the selection found may miss and still be taken.
+//   - met: said of a selection that some walk came upon. Those near the best so far are
 //     polished, that is bettered by small changes, before the next.
-//   - most: what no session of a region can be worth more than, proven by prices.
-//   - given (up): a region whose most is near enough to the best session met is not
+//   - most: what no selection of a region can be worth more than, proven by prices.
+//   - given (up): a region whose most is near enough to the best selection met is not
 //     looked into; the largest such most is kept, since the bound has to own up to it.
-//   - unfilled: what all sessions lose alike, because phases or minutes have nothing to
-//     fill them; bonus: what all gain alike for what the instructor has fixed. Both are
+//   - unfilled: what all selections lose alike, because groups or the time have nothing to
+//     fill them; bonus: what all gain alike for what must be in it. Both are
 //     left out of the comparison and put back into the bound.
 
-// search looks for the best session by branch and bound. Prices show what no session
+// search looks for the best selection by branch and bound. Prices show what no selection
 // of a region can be worth more than; the region with the most left is split, by
-// whether a block is used, whether a candidate is, or by its dose, until what is
-// left is near enough to the best session met.
+// whether a block is used, whether a candidate is, or by its option, until what is
+// left is near enough to the best selection met.
 type search struct {
 	*chain
 	polisher *polisher
 	corners  [][]corner // of each feature's worth
-	time     []corner   // of what the seconds in all are worth
+	times    []corner   // of what the seconds in all are worth
 	regions  regions
 	left     int // walks
 	near     float64
-	rough    bool    // sessions that are met need not be improved yet
+	ordinary float64
+	rough    bool    // selections that are met need not be improved yet
 	found    int     // regions
 	given    float64 // the most of what was given up as near enough
 	unfilled float64
-	best     []choice
+	best     []Choice
 	value    float64
-	bonus    float64 // what of the value is for what the instructor has fixed
-	// Of the last rounds: how often blocks, candidates and their doses were used.
+	bonus    float64 // what of the value is for what must be in it
+	// Of the last rounds: how often blocks, candidates and their options were used.
 	used            []float64 // by candidate
 	usedBlock       []float64
-	usedDose        [][]float64
+	usedOption      [][]float64
 	counts, total   float64
 	amounts, slopes []float64
 }
 
-// corner is an amount at which a falling return bends, and what it is worth.
-type corner struct{ at, worth float64 }
-
-// best finds a session and proves how far from the best it can be.
-func (v valued) best(f frame, e effort) ([]choice, Bound) {
-	k := newCourse(f, v.cs)
-	s := &search{chain: newChain(v, k), polisher: newPolisher(v, k), left: e.walks, near: e.near, given: none, value: none,
-		used: make([]float64, len(v.cs)), amounts: make([]float64, len(v.features)), slopes: make([]float64, len(v.features))}
+// Best finds a selection and proves how far from the best it can be.
+func (p *Problem) Best(e Effort) ([]Choice, Bound) {
+	s := &search{chain: newChain(p), polisher: newPolisher(p), left: e.Walks, near: e.Near, ordinary: e.Ordinary, given: none, value: none,
+		used: make([]float64, len(p.Candidates)), amounts: make([]float64, len(p.Features)), slopes: make([]float64, len(p.Features))}
 	s.usedBlock = make([]float64, len(s.blocks))
-	for i := range v.cs {
-		s.usedDose = append(s.usedDose, make([]float64, len(v.cs[i].doses)))
+	for i := range p.Candidates {
+		s.usedOption = append(s.usedOption, make([]float64, len(p.Candidates[i].Options)))
 	}
-	for _, k := range v.features {
+	for _, k := range p.Features {
 		s.corners = append(s.corners, k.corners())
 	}
 	root := s.root(true)
 	if root == nil {
-		root = s.root(false) // the minutes do not hold all that is fixed
+		root = s.root(false) // the time does not hold all that is fixed
 	}
 	if root == nil {
 		return nil, Bound{}
@@ -125,26 +121,26 @@ func (v valued) best(f frame, e effort) ([]choice, Bound) {
 	if len(s.regions) > 0 {
 		most = math.Max(most, s.regions[0].most)
 	}
-	return s.best, Bound{s.value, most, s.unfilled - s.bonus}
+	return s.best, Bound{s.value, most, s.unfilled - s.bonus, s.ordinary}
 }
 
 // enough is what a region has to hold more than to be looked into.
 func (s *search) enough() float64 {
-	return s.value + math.Max(1e-9, s.near*math.Max(ordinary, s.value+s.unfilled-s.bonus))
+	return s.value + math.Max(1e-9, s.near*math.Max(s.ordinary, s.value+s.unfilled-s.bonus))
 }
 
-// root is the region of all sessions, with prices half-way down and the price of a
-// second at which the minutes come out; nil when not even one exercise fits, or not
-// all that is fixed where that is wanted. It meets a first session on the way.
+// root is the region of all selections, with prices half-way down and the price of a
+// second at which the time comes out; nil when not even one candidate fits, or not
+// all that is fixed where that is wanted. It meets a first selection on the way.
 func (s *search) root(fixed bool) *region {
-	g := &region{block: make([]mark, len(s.blocks)), candidate: make([]mark, len(s.v.cs)), most: math.Inf(1)}
-	for i := range s.v.cs {
-		g.doses = append(g.doses, 1<<len(s.v.cs[i].doses)-1)
-		if fixed && s.v.cs[i].must {
+	g := &region{block: make([]mark, len(s.blocks)), candidate: make([]mark, len(s.Candidates)), most: math.Inf(1)}
+	for i := range s.Candidates {
+		g.options = append(g.options, 1<<len(s.Candidates[i].Options)-1)
+		if fixed && s.Candidates[i].Must {
 			g.candidate[i] = wanted
 		}
 	}
-	for _, k := range s.v.features {
+	for _, k := range s.Features {
 		g.prices.of = append(g.prices.of, k.start())
 	}
 	at := func(second float64) int {
@@ -153,7 +149,7 @@ func (s *search) root(fixed bool) *region {
 		if chosen == nil {
 			return 0
 		}
-		_, used, _ := s.path(chosen)
+		_, used, _ := s.Path(chosen)
 		if s.polisher.begin(chosen) && s.polisher.best > s.value {
 			s.keep(chosen, s.polisher.best)
 		}
@@ -163,24 +159,24 @@ func (s *search) root(fixed bool) *region {
 	if longest == 0 {
 		return nil
 	}
-	s.unfilled = s.f.unfilled(s.v.cs)
-	bends := []int{0, s.least, s.f.target, s.limit}
-	low, high := -missSlope, missSlope
-	if longest < s.least { // the minutes cannot be filled
-		s.unfilled += s.missCost(longest)
+	s.unfilled = s.Problem.unfilled()
+	bends := []int{0, s.Time.Least, s.Time.Target, s.Time.Limit}
+	low, high := -s.Time.MissOutside, s.Time.MissOutside
+	if longest < s.Time.Least { // the time cannot be filled
+		s.unfilled += s.Time.missCost(longest)
 		bends, high = []int{0, longest}, low
 	}
-	s.time = s.time[:0]
+	s.times = s.times[:0]
 	for _, t := range bends {
-		s.time = append(s.time, corner{float64(t), -s.missCost(t)})
+		s.times = append(s.times, corner{float64(t), -s.Time.missCost(t)})
 	}
-	for ; at(high) > s.limit; high *= 4 {
+	for ; at(high) > s.Time.Limit; high *= 4 {
 		if high > 1e6 {
 			return nil
 		}
 	}
 	for range 8 {
-		if mid := (low + high) / 2; at(mid) > s.f.target {
+		if mid := (low + high) / 2; at(mid) > s.Time.Target {
 			low = mid
 		} else {
 			high = mid
@@ -207,7 +203,7 @@ func (s *search) rounds(g *region, n int) {
 			return
 		}
 		now := s.read(g, chosen, worth)
-		if now.used <= s.limit && now.real > s.value+1e-9 {
+		if now.used <= s.Time.Limit && now.real > s.value+1e-9 {
 			if s.rough {
 				s.keep(chosen, now.real)
 			} else {
@@ -235,8 +231,8 @@ func (s *search) rounds(g *region, n int) {
 		step := theta * (now.most - s.value) / max(1e-3, now.steep)
 		for i := range g.prices.of {
 			if s.slopes[i] != 0 {
-				k := &s.v.features[i]
-				g.prices.of[i] = max(k.slopes[2], min(k.slopes[0], g.prices.of[i]-step*s.slopes[i]))
+				k := &s.Features[i]
+				g.prices.of[i] = max(k.Slopes[2], min(k.Slopes[0], g.prices.of[i]-step*s.slopes[i]))
 			}
 		}
 		g.prices.second += step * now.late / timeUnit
@@ -246,7 +242,7 @@ func (s *search) rounds(g *region, n int) {
 	s.share()
 }
 
-// reading is what one round shows: what no session of the region can be worth more
+// reading is what one round shows: what no selection of the region can be worth more
 // than, what the sequence is truly worth and how long it takes, and how far, squared,
 // it is from what the prices ask for; the slopes hold that by feature.
 type reading struct {
@@ -254,26 +250,26 @@ type reading struct {
 	used                    int
 }
 
-func (s *search) read(g *region, chosen []choice, worth float64) reading {
-	_, used, _ := s.path(chosen)
+func (s *search) read(g *region, chosen []Choice, worth float64) reading {
+	_, used, _ := s.Path(chosen)
 	clear(s.amounts)
-	s.v.add(s.amounts, chosen)
-	now := reading{most: worth, real: worth + g.prices.second*float64(used) - s.missCost(used), used: used}
+	s.Add(s.amounts, chosen)
+	now := reading{most: worth, real: worth + g.prices.second*float64(used) - s.Time.missCost(used), used: used}
 	for i, price := range g.prices.of {
-		k := &s.v.features[i]
+		k := &s.Features[i]
 		over, at := leftOver(s.corners[i], price)
 		slope := s.amounts[i] - at
-		if slope > 0 && price <= k.slopes[2] || slope < 0 && price >= k.slopes[0] {
+		if slope > 0 && price <= k.Slopes[2] || slope < 0 && price >= k.Slopes[0] {
 			slope = 0 // the price is at its end
 		}
 		s.slopes[i] = slope
 		now.most += over
 		now.steep += slope * slope
 		if amount := s.amounts[i]; amount != 0 {
-			now.real += k.worth(amount) - price*amount
+			now.real += k.Worth(amount) - price*amount
 		}
 	}
-	over, at := leftOver(s.time, -g.prices.second)
+	over, at := leftOver(s.times, -g.prices.second)
 	now.late = (float64(used) - at) / timeUnit
 	now.most += over
 	now.steep += now.late * now.late
@@ -281,23 +277,23 @@ func (s *search) read(g *region, chosen []choice, worth float64) reading {
 }
 
 // forget, count and share keep how often the last rounds used blocks, candidates and
-// doses, as shares, the later ones counting more.
+// options, as shares, the later ones counting more.
 func (s *search) forget() {
 	for i := range s.used {
 		s.used[i] = 0
-		clear(s.usedDose[i])
+		clear(s.usedOption[i])
 	}
 	clear(s.usedBlock)
 	s.counts, s.total = 1, 0
 }
 
-func (s *search) count(chosen []choice) {
+func (s *search) count(chosen []Choice) {
 	s.total += s.counts
 	q, last := 0, -1
 	for _, x := range chosen {
-		s.used[x.candidate] += s.counts
-		s.usedDose[x.candidate][x.option] += s.counts
-		for s.blocks[q].hi <= x.candidate {
+		s.used[x.Candidate] += s.counts
+		s.usedOption[x.Candidate][x.Option] += s.counts
+		for s.blocks[q].hi <= x.Candidate {
 			q++
 		}
 		if q != last {
@@ -315,8 +311,8 @@ func (s *search) share() {
 	for i := range s.used {
 		if s.used[i] > 0 {
 			s.used[i] /= s.total
-			for d := range s.usedDose[i] {
-				s.usedDose[i][d] /= s.total
+			for d := range s.usedOption[i] {
+				s.usedOption[i][d] /= s.total
 			}
 		}
 	}
@@ -326,7 +322,7 @@ func (s *search) share() {
 }
 
 const (
-	timeUnit    = 180  // seconds that count like one full dose when prices are moved
+	timeUnit    = 180  // seconds that count like one full option when prices are moved
 	laterCounts = 1.25 // how much more what a round used counts than the one before
 )
 
@@ -341,23 +337,23 @@ func leftOver(corners []corner, price float64) (over, at float64) {
 	return
 }
 
-// met improves a session that is better than any before by small changes.
-func (s *search) met(chosen []choice, trials int) {
+// met improves a selection that is better than any before by small changes.
+func (s *search) met(chosen []Choice, trials int) {
 	if better, worth := s.polisher.improve(chosen, trials); worth > s.value {
 		s.keep(better, worth)
 	}
 }
 
-// keep takes a session as the best there is.
-func (s *search) keep(chosen []choice, worth float64) {
+// keep takes a selection as the best there is.
+func (s *search) keep(chosen []Choice, worth float64) {
 	s.best, s.value, s.bonus = slices.Clone(chosen), worth, 0
 	for _, x := range chosen {
-		c := &s.v.cs[x.candidate]
-		s.bonus += c.bonus * c.doses[x.option].returns
+		c := &s.Candidates[x.Candidate]
+		s.bonus += c.Bonus * c.Options[x.Option].Returns
 	}
 }
 
-// steady gives a region the prices at which the session found there is worth what it
+// steady gives a region the prices at which the selection found there is worth what it
 // truly is.
 func (s *search) steady(g *region) {
 	chosen, _ := s.walk(g)
@@ -365,8 +361,8 @@ func (s *search) steady(g *region) {
 		return
 	}
 	clear(s.amounts)
-	s.v.add(s.amounts, chosen)
-	for i := range s.v.features {
-		g.prices.of[i] = s.v.features[i].steep(s.amounts[i], g.prices.of[i])
+	s.Add(s.amounts, chosen)
+	for i := range s.Features {
+		g.prices.of[i] = s.Features[i].steep(s.amounts[i], g.prices.of[i])
 	}
 }
