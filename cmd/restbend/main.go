@@ -37,6 +37,7 @@ type commands struct {
 	Plan    planCommand    `cmd:"" help:"Plan a session for a client."`
 	Next    nextCommand    `cmd:"" help:"Decide from the records what follows: step up, hold, step back or refer."`
 	Home    homeCommand    `cmd:"" help:"Choose two to six exercises to do alone at home, with days and doses."`
+	Class   classCommand   `cmd:"" help:"Plan one session for two to twelve clients in one room."`
 	Export  exportCommand  `cmd:"" help:"Write the studio, a client or a programme for home in an open format."`
 	Import  importCommand  `cmd:"" help:"Take in archives, tables of clients and client files."`
 	Backup  backupCommand  `cmd:"" help:"Copy your database to a file, also while it is in use."`

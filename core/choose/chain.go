@@ -164,7 +164,7 @@ func (c *chain) price(g *region) {
 			}
 			now := Choice{Candidate: i, Option: d}
 			if len(o.Shares) > 0 {
-				w += o.pick(of, &now)
+				w += o.pickOver(of, best-w, &now)
 			}
 			if c.optionWorth[i][d] = w; w > best {
 				best, at = w, now
@@ -172,26 +172,6 @@ func (c *chain) price(g *region) {
 		}
 		c.worth[i], c.best[i] = best, at
 	}
-}
-
-// pick gives each share the way that is worth most to it at prices, and returns what all
-// are worth.
-func (o *Option) pick(of []float64, x *Choice) float64 {
-	sum := 0.0
-	for n, ways := range o.Shares {
-		best := none
-		for m := range ways {
-			w := ways[m].Own
-			for _, u := range ways[m].Units {
-				w += of[u.Feature] * u.Amount
-			}
-			if w > best {
-				best, x.Picks[n] = w, uint8(m)
-			}
-		}
-		sum += best
-	}
-	return sum
 }
 
 // walk returns the sequence of a region that is worth most at its prices, with what

@@ -46,13 +46,19 @@ type Option struct {
 	Returns float64 // what it brings of a full one
 	Uses    []Unit  // what it holds of features whatever its returns
 	Shares  [][]Way // where several take part, the ways open to each, who takes one of hers
+	Kinds   int     // how many kinds of ways there may be side by side, 0 for any; so many must do for all
+	More    float64 // what each kind beyond the first costs
 }
 
 // Way is how one of several takes part in an option; its units count as they are.
 type Way struct {
 	Own   float64
 	Units []Unit
+	Kind  uint8 // below MostKinds
 }
+
+// MostKinds is how many kinds of ways an option may have.
+const MostKinds = 8
 
 // MostShares is how many may take part in one option.
 const MostShares = 12
@@ -148,8 +154,8 @@ func (f Feature) steep(amount, price float64) float64 {
 	return f.Slopes[2]
 }
 
-// further is what a little more than so much would add, for each of it.
-func (f Feature) further(amount float64) float64 {
+// Further is what a little more than so much would add, for each of it.
+func (f Feature) Further(amount float64) float64 {
 	switch a := amount + f.Had; {
 	case a < 1:
 		return f.Slopes[0]

@@ -60,10 +60,11 @@ func problems(t *rapid.T, shared bool) Problem {
 			o := Option{Seconds: rapid.IntRange(20, 160).Draw(t, "seconds"), Returns: rapid.Float64Range(0.3, 1.3).Draw(t, "returns")}
 			for n := 0; shared && n < 2; n++ {
 				var ways []Way
-				for range rapid.IntRange(1, 2).Draw(t, "ways") {
-					ways = append(ways, Way{rapid.Float64Range(-1, 2).Draw(t, "by itself"), units(1)})
+				ways = append(ways, Way{Own: rapid.Float64Range(-1, 2).Draw(t, "by itself"), Units: units(1)}) // of a kind open to all
+				for range number(2, "more ways") {
+					ways = append(ways, Way{rapid.Float64Range(-1, 2).Draw(t, "by itself"), units(1), uint8(number(3, "kind"))})
 				}
-				o.Shares = append(o.Shares, ways)
+				o.Shares, o.Kinds, o.More = append(o.Shares, ways), number(2, "kinds"), float64(number(2, "more"))/2
 			}
 			c.Options = append(c.Options, o)
 		}
@@ -123,6 +124,11 @@ func (p Problem) worth(list []Choice) (float64, bool) {
 			}
 			amounts[u.Feature] += u.Amount
 		}
+		kinds := map[uint8]bool{}
+		for n, ways := range o.Shares {
+			kinds[ways[x.Picks[n]].Kind] = true
+		}
+		worth -= o.More * float64(max(0, len(kinds)-1))
 		for n, ways := range o.Shares {
 			worth += ways[x.Picks[n]].Own
 			for _, u := range ways[x.Picks[n]].Units {
@@ -149,6 +155,13 @@ func (p Problem) every(visit func(list []Choice)) {
 			var pick func(n int, x Choice)
 			pick = func(n int, x Choice) {
 				if n == len(o.Shares) {
+					kinds := map[uint8]bool{}
+					for n, ways := range o.Shares {
+						kinds[ways[x.Picks[n]].Kind] = true
+					}
+					if o.Kinds > 0 && len(kinds) > o.Kinds {
+						return
+					}
 					try(i+1, append(slices.Clone(list), x))
 					return
 				}

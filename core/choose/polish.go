@@ -25,13 +25,15 @@ type polisher struct {
 	amounts []float64 // of each feature in now
 	diff    []float64 // of each feature by the change looked at
 	touched []int
+	seen    []int // by feature, the look at which its difference was touched last
+	look    int
 	list    []change
 	steep   []float64 // the most that one full option of each candidate could add
 	next    []float64 // where several take part, what a little more of each feature would add
 }
 
 func newPolisher(of *Problem) *polisher {
-	p := &polisher{Problem: of, amounts: make([]float64, len(of.Features)), diff: make([]float64, len(of.Features))}
+	p := &polisher{Problem: of, amounts: make([]float64, len(of.Features)), diff: make([]float64, len(of.Features)), seen: make([]int, len(of.Features))}
 	for _, c := range of.Candidates {
 		steep := math.Max(0, c.Own)
 		for _, u := range c.Units {
@@ -72,12 +74,10 @@ func (p *polisher) begin(from []Choice) bool {
 // gain is what changes add to the items' worth, order apart; it leaves the
 // differences of the features in diff and touched.
 func (p *polisher) gain(changes []change) float64 {
-	for _, i := range p.touched {
-		p.diff[i] = 0
-	}
-	p.touched = p.touched[:0]
+	p.touched, p.look = p.touched[:0], p.look+1
 	add := func(feature int, amount float64) {
-		if p.diff[feature] == 0 {
+		if p.seen[feature] != p.look {
+			p.seen[feature], p.diff[feature] = p.look, 0
 			p.touched = append(p.touched, feature)
 		}
 		p.diff[feature] += amount
@@ -97,6 +97,9 @@ func (p *polisher) gain(changes []change) float64 {
 		for _, u := range c.Options[x.Option].Uses {
 			add(u.Feature, x.sign*u.Amount)
 		}
+		if o := &c.Options[x.Option]; len(o.Shares) > 0 {
+			sum -= x.sign * o.apartness(x.Choice)
+		}
 		for n, ways := range c.Options[x.Option].Shares {
 			way := &ways[x.Picks[n]]
 			sum += x.sign * way.Own
@@ -105,10 +108,7 @@ func (p *polisher) gain(changes []change) float64 {
 			}
 		}
 	}
-	for n, i := range p.touched {
-		if slices.Contains(p.touched[:n], i) {
-			continue // went back to nothing on the way
-		}
+	for _, i := range p.touched {
 		was := p.amounts[i]
 		sum += p.Features[i].Worth(math.Max(0, was+p.diff[i])) - p.Features[i].Worth(was)
 	}
@@ -117,14 +117,12 @@ func (p *polisher) gain(changes []change) float64 {
 
 // keep takes over the differences of the change looked at last.
 func (p *polisher) keep() {
-	for n, i := range p.touched {
-		if !slices.Contains(p.touched[:n], i) {
-			p.amounts[i] = math.Max(0, p.amounts[i]+p.diff[i])
-		}
+	for _, i := range p.touched {
+		p.amounts[i] = math.Max(0, p.amounts[i]+p.diff[i])
 	}
 	if p.next != nil {
 		for i := range p.next {
-			p.next[i] = p.Features[i].further(p.amounts[i])
+			p.next[i] = p.Features[i].Further(p.amounts[i])
 		}
 	}
 }
@@ -134,7 +132,7 @@ func (p *polisher) keep() {
 func (p *polisher) in(candidate, option int) Choice {
 	x := Choice{Candidate: candidate, Option: option}
 	if o := &p.Candidates[candidate].Options[option]; len(o.Shares) > 0 {
-		o.pick(p.next, &x)
+		o.Pick(p.next, &x)
 	}
 	return x
 }
@@ -271,6 +269,9 @@ func (p *polisher) otherWays(at int, next []Choice) (improved bool) {
 			}
 			next = append(next[:0], p.now...)
 			next[at].Picks[n] = uint8(m)
+			if o := &p.Candidates[was.Candidate].Options[was.Option]; o.Kinds > 0 && o.Together(next[at]) > o.Kinds {
+				continue
+			}
 			improved = p.try(next, change{was, -1}, change{next[at], 1}) || improved
 		}
 	}

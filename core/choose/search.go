@@ -10,6 +10,7 @@ import (
 const (
 	rootRounds   = 60 // in which prices are moved for all selections
 	regionRounds = 16 // and for a part of them
+	hardEvery    = 3  // the rounds from one start to the next where several share
 )
 
 // Effort is how many walks a search may take, the share of its worth that the selection
@@ -19,13 +20,16 @@ type Effort struct {
 	Walks    int
 	Near     float64
 	Ordinary float64
+	From     [][]Choice // selections to better, if any; none of them need be any good
+	Trials   int        // changes that are tried on one selection, 0 for the usual number
 }
 
 // Bound is how good a selection is known to be: its value, and what none can be worth
 // more than. Both take off what the groups cost that nothing can fill, and the time that
 // cannot be filled, and count each Bonus; Unfilled is how much that is, so that with it
-// both are what was chosen freely. Ordinary is that of the effort.
-type Bound struct{ Value, Most, Unfilled, Ordinary float64 }
+// both are what was chosen freely. Brought is what the selection brings before beginning,
+// ways, empty groups and missed time are taken off; Ordinary is that of the effort.
+type Bound struct{ Value, Most, Unfilled, Brought, Ordinary float64 }
 
 // Gap is the share of the bound that may have been missed, or of what is ordinary where
 // the bound is less; 0 for no selection.
@@ -65,9 +69,11 @@ type search struct {
 	times    []corner   // of what the seconds in all are worth
 	regions  regions
 	left     int // walks
+	trials   int // on a selection that is met
 	near     float64
 	ordinary float64
 	rough    bool    // selections that are met need not be improved yet
+	hard     bool    // the time is hard to hit, so that any may be where to start from
 	found    int     // regions
 	given    float64 // the most of what was given up as near enough
 	unfilled float64
@@ -84,8 +90,11 @@ type search struct {
 
 // Best finds a selection and proves how far from the best it can be.
 func (p *Problem) Best(e Effort) ([]Choice, Bound) {
-	s := &search{chain: newChain(p), polisher: newPolisher(p), left: e.Walks, near: e.Near, ordinary: e.Ordinary, given: none, value: none,
+	s := &search{chain: newChain(p), polisher: newPolisher(p), left: e.Walks, trials: e.Trials, near: e.Near, ordinary: e.Ordinary, given: none, value: none,
 		used: make([]float64, len(p.Candidates)), amounts: make([]float64, len(p.Features)), slopes: make([]float64, len(p.Features))}
+	if s.trials == 0 {
+		s.trials = mostTrials
+	}
 	s.usedBlock = make([]float64, len(s.blocks))
 	for i := range p.Candidates {
 		s.usedOption = append(s.usedOption, make([]float64, len(p.Candidates[i].Options)))
@@ -100,10 +109,13 @@ func (p *Problem) Best(e Effort) ([]Choice, Bound) {
 	if root == nil {
 		return nil, Bound{}
 	}
-	s.rough = true
+	s.rough, s.hard = true, s.polisher.next != nil && len(e.From) == 0
 	s.rounds(root, rootRounds)
 	s.rough = false
-	s.met(s.best, mostTrials)
+	s.met(s.best, s.trials)
+	for _, from := range e.From {
+		s.met(from, s.trials)
+	}
 	s.examine(root)
 	for len(s.regions) > 0 && s.left > 0 {
 		g := heap.Pop(&s.regions).(*region)
@@ -121,7 +133,9 @@ func (p *Problem) Best(e Effort) ([]Choice, Bound) {
 	if len(s.regions) > 0 {
 		most = math.Max(most, s.regions[0].most)
 	}
-	return s.best, Bound{s.value, most, s.unfilled - s.bonus, s.ordinary}
+	cost, used, _ := s.Path(s.best)
+	brought := s.value + cost + s.Time.missCost(used) + s.Begin*float64(len(s.best)) - s.bonus
+	return s.best, Bound{s.value, most, s.unfilled - s.bonus, brought, s.ordinary}
 }
 
 // enough is what a region has to hold more than to be looked into.
@@ -193,7 +207,7 @@ func (s *search) rounds(g *region, n int) {
 	s.forget()
 	best := prices{slices.Clone(g.prices.of), g.prices.second}
 	theta, stale, proven := 1.0, 0, math.Inf(1)
-	for range n {
+	for n := range n {
 		if s.left--; s.left < 0 {
 			break
 		}
@@ -203,12 +217,14 @@ func (s *search) rounds(g *region, n int) {
 			return
 		}
 		now := s.read(g, chosen, worth)
-		if now.used <= s.Time.Limit && now.real > s.value+1e-9 {
-			if s.rough {
-				s.keep(chosen, now.real)
-			} else {
-				s.met(chosen, mostTrials)
-			}
+		switch better := now.real > s.value+1e-9; {
+		case now.used > s.Time.Limit:
+		case s.rough && s.hard && n%hardEvery == 0:
+			s.met(chosen, roughTrials)
+		case better && s.rough:
+			s.keep(chosen, now.real)
+		case better:
+			s.met(chosen, s.trials)
 		}
 		s.count(chosen)
 		if now.most < proven-1e-9 {

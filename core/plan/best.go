@@ -23,9 +23,11 @@ func Best(r Request, lib Library) Plan {
 }
 
 // BestBounded is Best with the proof of how good the plan is.
-func BestBounded(r Request, lib Library) (Plan, choose.Bound) {
+func BestBounded(r Request, lib Library) (Plan, choose.Bound) { return r.from(lib).best() }
+
+// best is the plan for a request that is answered from a library.
+func (r Request) best() (Plan, choose.Bound) {
 	var bound choose.Bound
-	r = r.from(lib)
 	p := r.empty()
 	if r.Limits.Status() == limit.Refer {
 		p.Status = Refer
