@@ -16,32 +16,6 @@ import (
 
 // What goes home with a client, and what comes back from there.
 
-// cleanPain is the pain up to which an exercise counts as done clean (contract).
-const cleanPain = 2
-
-// Clean are the exercises that records say were done clean at least once: every set done,
-// on both sides where there are two, and hardly any pain.
-func Clean(records []lesson.Record) map[string]bool {
-	out := map[string]bool{}
-	for _, r := range records {
-		if r.Pain.During != nil && *r.Pain.During > cleanPain {
-			continue
-		}
-		broke := map[string]bool{}
-		for _, it := range r.Items {
-			if it.Skipped || it.Ended != "done" || it.Pain != nil && it.Pain.Score > cleanPain {
-				broke[it.Variant] = true
-			}
-		}
-		for _, it := range r.Items {
-			if !broke[it.Variant] {
-				out[it.Variant] = true
-			}
-		}
-	}
-	return out
-}
-
 // Home is the request for a programme for a client with so much on record.
 func (j *Judge) Home(c limit.Client, records []lesson.Record, on time.Time, items, days int) (home.Request, error) {
 	switch {
@@ -50,7 +24,7 @@ func (j *Judge) Home(c limit.Client, records []lesson.Record, on time.Time, item
 	case days != 0 && (days < home.FewestDays || days > home.MostDays):
 		return home.Request{}, &formats.Invalid{Path: "days", Want: fmt.Sprintf("%d; expected %d to %d a week", days, home.FewestDays, home.MostDays)}
 	}
-	return home.Request{Client: c, Limits: j.Limits(c, on), Library: j.planLibrary, Items: items, Days: days, Recorded: len(records) > 0, Clean: Clean(records), On: on}, nil
+	return home.Request{Client: c, Limits: j.Limits(c, on), Library: j.planLibrary, Items: items, Days: days, Recorded: len(records) > 0, Clean: home.Clean(records), On: on}, nil
 }
 
 // WithCare puts the sentences on a programme that stand on everything that goes home.

@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 
 	"restbend/app"
+	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -30,6 +31,16 @@ var story []byte
 type file struct {
 	Studio  string       `yaml:"studio"`
 	Clients []clientFile `yaml:"clients"`
+	Classes []classFile  `yaml:"classes"`
+}
+
+type classFile struct {
+	Name    string         `yaml:"name"`
+	Day     int            `yaml:"day"`
+	At      string         `yaml:"at"`
+	Minutes int            `yaml:"minutes"`
+	Place   exercise.Place `yaml:"place"`
+	People  []string       `yaml:"people"` // keys
 }
 
 type clientFile struct {
@@ -106,9 +117,21 @@ func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) 
 		}
 		clock := now
 		studio := &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return clock }}
+		ids := map[string]string{}
 		for _, c := range f.Clients {
-			if err := play(ctx, studio, &clock, now, c); err != nil {
+			id, err := play(ctx, studio, &clock, now, c)
+			if err != nil {
 				return fmt.Errorf("demo client %s: %w", c.Key, err)
+			}
+			ids[c.Key] = id
+		}
+		for _, k := range f.Classes {
+			wish := app.ClassWish{Name: k.Name, Place: k.Place, Minutes: k.Minutes, On: day(now, k.Day), At: k.At}
+			for _, key := range k.People {
+				wish.Clients = append(wish.Clients, ids[key])
+			}
+			if _, err := studio.AddClass(ctx, wish); err != nil {
+				return fmt.Errorf("demo class %s: %w", k.Name, err)
 			}
 		}
 		return nil
@@ -117,52 +140,52 @@ func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) 
 
 func day(now time.Time, offset int) string { return now.AddDate(0, 0, offset).Format(time.DateOnly) }
 
-func play(ctx context.Context, s *app.Studio, clock *time.Time, now time.Time, c clientFile) error {
+func play(ctx context.Context, s *app.Studio, clock *time.Time, now time.Time, c clientFile) (string, error) {
 	*clock = now
 	client, err := c.build(now)
 	if err != nil {
-		return err
+		return "", err
 	}
 	id, err := s.AddClient(ctx, client)
 	if err != nil {
-		return err
+		return "", err
 	}
 	for _, v := range c.Sessions {
 		*clock = now.AddDate(0, 0, v.Day)
 		pain := v.Pain[0]
 		planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: v.Minutes, PainNow: &pain}, day(now, v.Day), v.At)
 		if err != nil {
-			return err
+			return "", err
 		}
 		row, err := s.Store.Plan(ctx, planID)
 		if err != nil {
-			return err
+			return "", err
 		}
 		if _, refused, err := s.KeepMarks(ctx, planID, v.marks(row.Plan, clock.Add(-time.Hour))); err != nil || len(refused) > 0 {
-			return fmt.Errorf("marks: %w %v", err, refused)
+			return "", fmt.Errorf("marks: %w %v", err, refused)
 		}
 		r, err := s.RecordNow(ctx, planID)
 		if err != nil {
-			return err
+			return "", err
 		}
 		r.On, r.Notes, r.Pain.After = day(now, v.Day), v.Notes, &v.Pain[1]
 		recordID, err := s.AddRecord(ctx, planID, r)
 		if err != nil {
-			return err
+			return "", err
 		}
 		if f := v.Settled; f != nil {
 			if err := s.FollowUp(ctx, recordID, lesson.FollowUp{HoursToSettle: f.Hours, Kind: f.Kind, PainNextDay: &f.Next}); err != nil {
-				return err
+				return "", err
 			}
 		}
 	}
 	*clock = now
 	for _, v := range c.Planned {
 		if _, err := s.AddPlan(ctx, id, app.Wish{Minutes: v.Minutes}, day(now, v.Day), v.At); err != nil {
-			return err
+			return "", err
 		}
 	}
-	return nil
+	return id, nil
 }
 
 // build makes a client of the file's text, as if a client file had been read.

@@ -81,7 +81,7 @@ func TestRecordRefusals(t *testing.T) {
 }
 
 func TestEverySchemaCompiles(t *testing.T) {
-	for _, name := range []string{"client", "plan", "limits", "check", "catalog", "record", "lever", "next", "home", "diary", "class"} {
+	for _, name := range []string{"client", "plan", "limits", "check", "catalog", "record", "lever", "next", "home", "diary", "class", "course"} {
 		_, err := compile(name)
 		assert.NoError(t, err, name)
 	}

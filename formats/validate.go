@@ -35,7 +35,7 @@ func (e *Invalid) Error() string {
 // are as many as there are files, and none changes.
 var schemas = func() map[string]func() (*jsonschema.Schema, error) {
 	out := map[string]func() (*jsonschema.Schema, error){}
-	for _, name := range []string{"client", "plan", "limits", "check", "catalog", "record", "lever", "next", "home", "diary", "class"} {
+	for _, name := range []string{"client", "plan", "limits", "check", "catalog", "record", "lever", "next", "home", "diary", "class", "course"} {
 		out[name] = sync.OnceValues(func() (*jsonschema.Schema, error) { return compile(name) })
 	}
 	return out

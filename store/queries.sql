@@ -179,3 +179,42 @@ SELECT id, home_id, doc, kept_at FROM diaries WHERE home_id = ? ORDER BY kept_at
 -- name: every_plan_of
 SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone FROM plans
 WHERE client_id = ? ORDER BY on_date, at_time, id;
+
+-- name: add_class
+INSERT INTO classes (id, name, on_day, at_time, revision, doc, created_at) VALUES (?, ?, ?, ?, 1, ?, ?);
+
+-- name: change_class
+UPDATE classes SET name = ?, on_day = ?, at_time = ?, doc = ?, revision = revision + 1 WHERE id = ? AND revision = ? AND gone = '';
+
+-- name: add_class_person
+INSERT INTO class_people (class_id, person, client_id, plan_id) VALUES (?, ?, ?, NULLIF(?, ''));
+
+-- name: drop_class_people
+DELETE FROM class_people WHERE class_id = ?;
+
+-- name: class
+SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE id = ?;
+
+-- name: classes
+SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day >= ? ORDER BY on_day, at_time, created_at;
+
+-- name: classes_before
+SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day < ? ORDER BY on_day DESC, at_time DESC LIMIT 20;
+
+-- name: class_people
+SELECT p.person, p.client_id, COALESCE(p.plan_id, ''), COALESCE(l.state, '') FROM class_people p LEFT JOIN plans l ON l.id = p.plan_id WHERE p.class_id = ? ORDER BY p.person;
+
+-- name: class_of_plan
+SELECT class_id FROM class_people WHERE plan_id = ?;
+
+-- name: class_away
+UPDATE classes SET gone = ? WHERE id = ? AND (gone = '') = (? <> '');
+
+-- name: add_course
+INSERT INTO courses (id, client_id, doc, created_at) VALUES (?, ?, ?, ?);
+
+-- name: course_away
+UPDATE courses SET gone = ? WHERE id = ? AND (gone = '') = (? <> '');
+
+-- name: courses_of
+SELECT id, client_id, doc, gone FROM courses WHERE client_id = ? AND gone = '' ORDER BY created_at DESC, id DESC;

@@ -120,7 +120,7 @@ func TestTwoWindows(t *testing.T) {
 func TestAnOldDatabaseIsCopiedBeforeItIsChanged(t *testing.T) {
 	ctx, dir := context.Background(), t.TempDir()
 	s := open1(t, dir)
-	_, err := s.write.ExecContext(ctx, "DELETE FROM goose_db_version WHERE version_id > 0; DROP TABLE diaries; DROP TABLE home_revisions; DROP TABLE homes; DROP TABLE marks; DROP TABLE series; DROP TABLE form_keys; DROP TABLE templates; DROP TABLE intake_steps; DROP TABLE intakes; DROP TABLE record_additions; DROP TABLE records; DROP TABLE plan_revisions; DROP TABLE plans; DROP TABLE client_versions; DROP TABLE clients; DROP TABLE settings")
+	_, err := s.write.ExecContext(ctx, "DELETE FROM goose_db_version WHERE version_id > 0; DROP TABLE class_people; DROP TABLE classes; DROP TABLE courses; DROP TABLE diaries; DROP TABLE home_revisions; DROP TABLE homes; DROP TABLE marks; DROP TABLE series; DROP TABLE form_keys; DROP TABLE templates; DROP TABLE intake_steps; DROP TABLE intakes; DROP TABLE record_additions; DROP TABLE records; DROP TABLE plan_revisions; DROP TABLE plans; DROP TABLE client_versions; DROP TABLE clients; DROP TABLE settings")
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	s = open1(t, dir)

@@ -64,6 +64,7 @@ func (p *pages) functions() template.FuncMap {
 		"clock":       app.Clock,
 		"settings":    func(s exercise.Settings) string { return app.WithWords(nil, s) },
 		"minutes":     draw.HalfMinutes,
+		"percent":     func(share float64) string { return fmt.Sprintf("%.0f", 100*share) },
 		"because":     becauseWords,
 		"dose":        app.DoseWords,
 		"instruction": app.InstructionWords,
@@ -132,6 +133,8 @@ func navOf(p string) string {
 		return "today"
 	case strings.HasPrefix(p, "/records"):
 		return "records"
+	case strings.HasPrefix(p, "/classes"):
+		return "classes"
 	case strings.HasPrefix(p, "/library"):
 		return "library"
 	case p == "/lever":

@@ -2,6 +2,7 @@ package web
 
 import (
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -32,8 +33,23 @@ func (w *site) today(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
+	classes, err := w.Store.Classes(c, today.Format(time.DateOnly))
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	classes = slices.DeleteFunc(classes, func(k store.Class) bool { return k.On != today.Format(time.DateOnly) })
+	inClass := map[string]bool{}
+	for _, k := range classes {
+		for _, p := range k.People {
+			inClass[p.PlanID] = true
+		}
+	}
 	var visits []visit
 	for _, p := range plans {
+		if inClass[p.ID] {
+			continue
+		}
 		client, err := w.Store.Client(c, p.ClientID)
 		if err != nil {
 			w.refused(c, err)
@@ -65,7 +81,7 @@ func (w *site) today(c *gin.Context) {
 		}
 		follow = append(follow, followUp{r, client, ago(r.On, today)})
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Visits": visits, "FollowUps": follow, "Answers": followUpChoices})
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Classes": w.classRows(classes), "Visits": visits, "FollowUps": follow, "Answers": followUpChoices})
 }
 
 // ago says how many days back a date lies.

@@ -76,3 +76,25 @@ func TestAClassOnTheCommandLine(t *testing.T) {
 		assert.Contains(t, errs, says)
 	}
 }
+
+// TestWeeksOnTheCommandLine: a course as published; figures out of reach are named, and a
+// warning sign refers.
+func TestWeeksOnTheCommandLine(t *testing.T) {
+	bone := `{"format":"restbend.client/1","name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
+	status, out, errs := call(bone, "course", "-", "--weeks", "3", "--json", "--on", "2026-11-23")
+	require.Equal(t, exitDone, status, errs)
+	require.NoError(t, formats.Validate("course", []byte(out)))
+	status, out, _ = call(bone, "course", "-", "--weeks", "2", "--off", "sun,wed", "--on", "2026-11-23")
+	assert.Equal(t, exitDone, status)
+	assert.Contains(t, out, "Mon 23 Nov  studio")
+	assert.Contains(t, out, "balance 4 of 4")
+	assert.Contains(t, out, "Review on 2026-12-03")
+	for says, args := range map[string][]string{"weeks: expected 1 to 26": {"--weeks", "40"}, "sessions-per-week": {"--sessions-per-week", "9"}, "more than a week": {"--home-days", "6"},
+		"--off: \"someday\"": {"--off", "someday"}, "--from": {"--from", "soon"}, "from: 2050": {"--from", "2050-01-01"}} {
+		status, _, errs := call(bone, append([]string{"course", "-", "--on", "2026-11-23"}, args...)...)
+		assert.Equal(t, exitRefused, status, says)
+		assert.Contains(t, errs, says)
+	}
+	status, _, _ = call(`{"format":"restbend.client/1","red_flags":["saddle_numbness"]}`, "course", "-")
+	assert.Equal(t, exitRefer, status)
+}

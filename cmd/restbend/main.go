@@ -38,6 +38,7 @@ type commands struct {
 	Next    nextCommand    `cmd:"" help:"Decide from the records what follows: step up, hold, step back or refer."`
 	Home    homeCommand    `cmd:"" help:"Choose two to six exercises to do alone at home, with days and doses."`
 	Class   classCommand   `cmd:"" help:"Plan one session for two to twelve clients in one room."`
+	Course  courseCommand  `cmd:"" help:"Plan weeks ahead: lessons, home days and what comes if all goes well."`
 	Export  exportCommand  `cmd:"" help:"Write the studio, a client or a programme for home in an open format."`
 	Import  importCommand  `cmd:"" help:"Take in archives, tables of clients and client files."`
 	Backup  backupCommand  `cmd:"" help:"Copy your database to a file, also while it is in use."`

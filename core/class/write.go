@@ -10,6 +10,9 @@ import (
 	"restbend/core/plan"
 )
 
+// mostlyBusy is the share of the class below which it is said how much of it a person works.
+const mostlyBusy = 0.7
+
 func phaseOf(t thread) int { return slices.Index(exercise.Phases, t.phase) }
 
 // write writes out what was found: the items of the thread and everybody's own session.
@@ -41,6 +44,9 @@ func (s *seeking) write(c *Class) {
 		m := &c.People[a.member]
 		m.Share = math.Round(1000*math.Max(0, math.Min(1, s.shares[n]/percent))) / 1000
 		m.Plan = a.menu.Plan(items[n])
+		if m.Plan.SecondsTotal < mostlyBusy*c.SecondsTotal {
+			m.Because = append(m.Because, fmt.Sprintf("Works for about %d of the %d minutes: what suits takes less time than the others need; the rest is rest.", int(math.Round(m.Plan.SecondsTotal/60)), int(math.Round(c.SecondsTotal/60))))
+		}
 		m.Because = append(m.Because, losses(c.Items, a.member)...)
 		for _, u := range m.Plan.Unserved {
 			m.Because = append(m.Because, u.Words())

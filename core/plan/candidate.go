@@ -77,7 +77,12 @@ func (r Request) candidates(everyRung bool) []candidate {
 	}
 	out = r.framed(out)
 	all := slices.Clone(out)
-	out = slices.DeleteFunc(out, func(c candidate) bool { return r.passedOver(c, all) })
+	out = slices.DeleteFunc(out, func(c candidate) bool {
+		if r.shared && (quietPhase(c.phase) || r.Limits.Irritability == limit.Calm) {
+			return r.beyond(c) // what is easier, or rests, may be wanted to go along with others
+		}
+		return r.passedOver(c, all)
+	})
 	if !everyRung && !r.shared {
 		out = r.oneRungEach(out)
 	}

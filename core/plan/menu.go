@@ -83,6 +83,9 @@ func (m Menu) Item(offer, dose int) Item {
 func (m Menu) Plan(items []Item) Plan {
 	p := m.request.empty()
 	p.Items = items
+	if m.Minutes < m.request.Minutes {
+		p.MinutesAdvised = m.Minutes
+	}
 	p.Retime(m.request)
 	p.LeftOut = leftOut(m.request, p.Items)
 	unserved, notes := m.request.goals(p)

@@ -152,6 +152,7 @@ type Request struct {
 	Fixed         []Item // exercises the instructor has locked: they stay, with their doses
 	Kept          []Item // exercises to be kept where possible, with doses that may change
 	Done          []Item // what has been done of a session that goes on
+	Week          []Item // what other sessions of the same week hold
 	lib           Library
 	fits          map[*exercise.Variant]limit.Judgement // of this answer, each worked out once
 	atHand        []string                              // equipment, of this answer
@@ -169,6 +170,7 @@ type History struct {
 	Days     int                      // since the first
 	Recent   []string                 // variants of the last session
 	Trained  map[exercise.Purpose]int // how often a purpose led an exercise in the last sessions
+	Met      map[string]bool          // variants that were done before, where that is to count; nil where it is not
 	Worked   map[string][]string      // cues that worked, by variant, the newest first
 }
 

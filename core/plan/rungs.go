@@ -78,6 +78,14 @@ func (r Request) passedOver(c candidate, all []candidate) bool {
 	return false
 }
 
+// beyond says whether an exercise lies further up its ladder than the rung on record.
+func (r Request) beyond(c candidate) bool {
+	return !c.must && !quietPhase(c.phase) && slices.ContainsFunc(r.Client.Rungs, func(k limit.Rung) bool {
+		v := r.find(k.Variant)
+		return v != nil && v.Family == c.variant.Family && r.lib.depth(v) < r.lib.depth(c.variant) && !r.recorded(c.variant)
+	})
+}
+
 func (r Request) recent(v *exercise.Variant) bool { return slices.Contains(r.History.Recent, v.ID) }
 
 // better prefers the rung on record, then the one nearest to where measures say to begin,

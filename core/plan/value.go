@@ -34,6 +34,7 @@ func (r Request) problem(cs []candidate, f frame) choose.Problem {
 		p.Candidates = append(p.Candidates, k)
 	}
 	v.count(r.Done)
+	v.heed(r.Week)
 	p.Features = v.features
 	return p
 }
@@ -119,6 +120,22 @@ func (v *valuer) count(done []Item) {
 		form := formOf(w, it)
 		for _, u := range append(v.units(w, form, it.Phase), v.uses(form, it.Phase, it.Dose, len(it.Sides))...) {
 			v.features[u.Feature].Had += u.Amount
+		}
+	}
+}
+
+// heed lets what other sessions of the week hold bring less here: purposes and directions,
+// at a part of what they would be in one session.
+func (v *valuer) heed(week []Item) {
+	for _, it := range week {
+		w := v.find(it.Variant)
+		if w == nil || quietPhase(it.Phase) {
+			continue
+		}
+		for _, u := range v.units(w, formOf(w, it), it.Phase) {
+			if !u.Whole {
+				v.features[u.Feature].Had += weekShare * u.Amount
+			}
 		}
 	}
 }
@@ -233,6 +250,12 @@ func (r Request) own(c *candidate, off int) float64 {
 	case r.recorded(c.variant):
 	case r.recent(c.variant) && !quietPhase(c.phase):
 		sum -= recentCost
+	}
+	if !quietPhase(c.phase) && slices.ContainsFunc(r.Week, func(it Item) bool { return it.Variant == c.variant.ID }) {
+		sum -= weekCost
+	}
+	if r.History.Met != nil && !r.History.Met[c.variant.ID] && !quietPhase(c.phase) {
+		sum -= unmetCost
 	}
 	switch {
 	case slices.Contains(c.variant.Favours, r.Approach):

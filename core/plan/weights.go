@@ -18,6 +18,9 @@ const (
 	otherWeight  = 0.45  // of any other
 	secondShare  = 0.40  // what doing a purpose a second time adds to doing it once
 	thirdShare   = 0.12  // and what any more adds
+	weekShare    = 0.6   // of what another session of the week holds, as if it were done in this one
+	weekCost     = 1.6   // of an exercise that another session of the week holds: their middles turn
+	unmetCost    = 1.2   // of what was never done, in a course that has begun
 	partShare    = 0.5   // of what answers a failed test only in part
 	suitsBonus   = 0.3   // for needing no adaptation
 	easeWeight   = 5.0   // of moving the back in the direction that eases it, which no session is to lack

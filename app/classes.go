@@ -1,0 +1,238 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"restbend/core/class"
+	"restbend/core/exercise"
+	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// Attendee is one who comes to a class.
+type Attendee struct {
+	ID     string // so that nobody is named twice
+	Client limit.Client
+}
+
+// ClassRequest is what is asked of a class of these clients.
+func (j *Judge) ClassRequest(people []Attendee, place exercise.Place, minutes int, approach exercise.Approach, on time.Time) (class.Request, error) {
+	r := class.Request{Place: place, Minutes: minutes}
+	if minutes < 5 || minutes > 120 {
+		return r, &formats.Invalid{Path: "minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", minutes)}
+	}
+	for _, p := range people {
+		if p.Client.Name == "" {
+			p.Client.Name = fmt.Sprintf("Client %d", len(r.People)+1)
+		}
+		q, _, err := j.Request(p.Client, Wish{Place: place, Minutes: minutes, Approach: approach}, on)
+		if err != nil {
+			return r, err
+		}
+		r.People = append(r.People, class.Person{ID: p.ID, Name: p.Client.Name, Request: q})
+	}
+	if err := r.Check(); err != nil {
+		return r, &formats.Invalid{Path: "clients", Want: err.Error()}
+	}
+	return r, nil
+}
+
+// Class finds the class that was asked for.
+func (j *Judge) Class(r class.Request) class.Class { return class.Best(r, j.planLibrary) }
+
+// ClassWish is what is asked of a class.
+type ClassWish struct {
+	Name    string
+	Clients []string // ids
+	Place   exercise.Place
+	Minutes int
+	On, At  string
+}
+
+// longestName is how long the name of a class may be, in characters.
+const longestName = 80
+
+// checkClass refuses what no class can be made of.
+func (s *Studio) checkClass(w ClassWish) error {
+	switch {
+	case len([]rune(w.Name)) > longestName:
+		return &formats.Invalid{Path: "name", Want: fmt.Sprintf("is %d characters long; expected at most %d", len([]rune(w.Name)), longestName)}
+	case w.On == "":
+		return &formats.Invalid{Path: "day", Want: "is missing; expected the day of the class"}
+	}
+	if err := checkTime(w.At); err != nil {
+		return err
+	}
+	return s.checkDay(w.On)
+}
+
+// classOf finds the class that is wished, with its people.
+func (s *Studio) classOf(ctx context.Context, w ClassWish) (store.Class, []store.Client, error) {
+	out := store.Class{Name: strings.TrimSpace(w.Name), On: w.On, At: w.At}
+	if err := s.checkClass(w); err != nil {
+		return out, nil, err
+	}
+	if out.Name == "" {
+		out.Name = "Class"
+	}
+	r := class.Request{Place: w.Place, Minutes: w.Minutes}
+	var clients []store.Client
+	for _, id := range w.Clients {
+		k, err := s.Store.Client(ctx, id)
+		if err != nil {
+			return out, nil, err
+		}
+		q, _, err := s.requestFor(ctx, id, k.Client, Wish{Place: w.Place, Minutes: w.Minutes}, w.On)
+		if err != nil {
+			return out, nil, err
+		}
+		r.People = append(r.People, class.Person{ID: id, Name: k.Client.Name, Request: q})
+		clients = append(clients, k)
+	}
+	if err := r.Check(); err != nil {
+		return out, nil, invalidClass(err)
+	}
+	out.Class = s.Class(r)
+	if out.Class.Status != plan.Ready {
+		return out, nil, &formats.Invalid{Path: "class", Want: strings.Join(out.Class.Notes, " ")}
+	}
+	return out, clients, nil
+}
+
+func invalidClass(err error) error {
+	field, want, _ := strings.Cut(err.Error(), ": ")
+	return &formats.Invalid{Path: field, Want: want}
+}
+
+// plans keeps a plan for everybody who takes part.
+func (s *Studio) classPlans(t *store.Tx, c *store.Class, clients []store.Client) error {
+	c.People = nil
+	for i, m := range c.Class.People {
+		p := store.ClassPerson{ClientID: clients[i].ID}
+		if m.Status == plan.Ready {
+			id, err := t.AddPlan(p.ClientID, c.On, c.At, m.Plan, clients[i].Client, s.Now())
+			if err != nil {
+				return err
+			}
+			p.PlanID = id
+		}
+		c.People = append(c.People, p)
+	}
+	return nil
+}
+
+// AddClass plans a class and keeps it, with a plan for each who takes part.
+func (s *Studio) AddClass(ctx context.Context, w ClassWish) (string, error) {
+	c, clients, err := s.classOf(ctx, w)
+	if err != nil {
+		return "", err
+	}
+	return s.Store.Make(ctx, func(t *store.Tx) (string, error) {
+		if err := s.classPlans(t, &c, clients); err != nil {
+			return "", err
+		}
+		return t.AddClass(c, s.Now())
+	})
+}
+
+// RemakeClass plans a class anew with other wishes, on top of the revision that was seen;
+// the plans it had are put away.
+func (s *Studio) RemakeClass(ctx context.Context, id string, seen int, w ClassWish) error {
+	old, err := s.Store.Class(ctx, id)
+	if err != nil {
+		return err
+	}
+	if old.Taught() {
+		return ErrTaught
+	}
+	c, clients, err := s.classOf(ctx, w)
+	if err != nil {
+		return err
+	}
+	c.ID, c.Revision = id, seen
+	return s.Store.Change(ctx, func(t *store.Tx) error {
+		if err := s.putPlansAway(t, old, true); err != nil {
+			return err
+		}
+		if err := s.classPlans(t, &c, clients); err != nil {
+			return err
+		}
+		return t.ChangeClass(c)
+	})
+}
+
+func (s *Studio) putPlansAway(t *store.Tx, c store.Class, away bool) error {
+	for _, p := range c.People {
+		if p.PlanID == "" {
+			continue
+		}
+		if err := t.TakePlanAway(p.PlanID, away, s.Now()); err != nil && !errors.Is(err, store.ErrChanged) {
+			return err
+		}
+	}
+	return nil
+}
+
+// TakeClassAway takes a class that was not taught off every list, or brings it back.
+func (s *Studio) TakeClassAway(ctx context.Context, id string, away bool) error {
+	c, err := s.Store.Class(ctx, id)
+	if err != nil {
+		return err
+	}
+	if c.Taught() {
+		return ErrTaught
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error {
+		if err := s.putPlansAway(t, c, away); err != nil {
+			return err
+		}
+		return t.TakeClassAway(id, away, s.Now())
+	})
+}
+
+// FinishClass keeps the record of everybody who did anything, from the marks that were made;
+// the plan of who was not there stays untaught. All of it or nothing.
+func (s *Studio) FinishClass(ctx context.Context, id string) error {
+	c, err := s.Store.Class(ctx, id)
+	if err != nil {
+		return err
+	}
+	return s.Store.Within(ctx, func(in *store.Store) error {
+		s := &Studio{Judge: s.Judge, Store: in, Now: s.Now}
+		kept := 0
+		for _, p := range c.People {
+			if p.PlanID == "" {
+				continue
+			}
+			r, err := s.RecordNow(ctx, p.PlanID)
+			if err != nil {
+				return err
+			}
+			if !done(r) && !p.Taught {
+				continue
+			}
+			if _, err := s.AddRecord(ctx, p.PlanID, r); err != nil {
+				return err
+			}
+			ctx = store.Sent(ctx, store.Form{}) // the form's key went with the first
+			kept++
+		}
+		if kept == 0 {
+			return &formats.Invalid{Path: "records", Want: "nothing was done yet by anybody; teach the class first"}
+		}
+		return nil
+	})
+}
+
+// done says whether anything of a session was done.
+func done(r lesson.Record) bool {
+	return slices.ContainsFunc(r.Items, func(d lesson.Done) bool { return d.Ended == "done" || d.Repetitions > 0 || d.Sets > 0 })
+}

@@ -1,0 +1,563 @@
+// Package course plans weeks ahead to a review: which day holds a lesson, a home day, a
+// short bout or rest, what is in each, and what comes when if all goes well.
+//
+// The lessons of a week open and close alike, and their middles turn: what one lesson holds
+// brings less in the others, so that the week covers more than any of them. What comes later
+// is not guessed: the lessons are taken to go cleanly, and the rules of package progress say
+// what follows, one rung a week at most.
+package course
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"restbend/core/exercise"
+	"restbend/core/home"
+	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/core/progress"
+)
+
+// Bounds of what is asked for.
+const (
+	MostWeeks = 26
+	WeekDays  = 7
+)
+
+// Kinds of days.
+const (
+	Studio = "studio"
+	Home   = "home"
+	Micro  = "micro" // short bouts alone
+	Rest   = "rest"
+	Review = "review" // the tests again
+)
+
+// Request is what is asked of a course.
+type Request struct {
+	Plan     plan.Request // of a lesson on the first day; client, place, minutes and approach
+	Library  plan.Library
+	Limits   func(limit.Client, time.Time) limit.Set // on a day, since operations age
+	Rules    progress.Rules
+	Records  []lesson.Record
+	From     time.Time // the first day
+	Today    time.Time // days before it are over
+	Weeks    int
+	Sessions int // lessons a week
+	HomeDays int // a week
+	Off      []time.Weekday
+}
+
+// Course is restbend.course/1.
+type Course struct {
+	Format   string   `json:"format"`
+	Status   string   `json:"status"`
+	Weeks    []Week   `json:"weeks"`
+	ReviewOn string   `json:"review_on"`
+	Retests  []string `json:"retests"` // measures to take again, by id
+	Notes    []string `json:"notes"`
+	Library  string   `json:"library,omitempty"`
+}
+
+// Week is seven days.
+type Week struct {
+	Week   int            `json:"week"` // from 1
+	Days   []Day          `json:"days"`
+	Tally  map[string]int `json:"tally"`  // by purpose, on how many days something leads with it
+	Wanted map[string]int `json:"wanted"` // and on how many it is wanted
+	Easy   bool           `json:"easy"`   // less is done, so that what was won can settle
+	Comes  []Step         `json:"comes"`  // what this week has new, if all went well before
+	Load   float64        `json:"load"`   // of a lesson, on average: minutes of work times demand
+}
+
+// Day is one day of a course.
+type Day struct {
+	On      string `json:"on"`
+	Kind    string `json:"kind"`
+	Minutes int    `json:"minutes"`
+	Focus   string `json:"focus"`
+	Items   []Item `json:"items"`
+	Taught  bool   `json:"taught"` // there is a record of it
+	Missed  bool   `json:"missed"` // there is none, and it is over
+	Moved   bool   `json:"moved"`  // here from a day that was missed
+
+	Plan plan.Plan `json:"-"` // of a lesson
+}
+
+// Item is one exercise of a day.
+type Item struct {
+	Variant string        `json:"variant"`
+	Name    string        `json:"name"`
+	Dose    exercise.Dose `json:"dose"`
+	Sides   []string      `json:"sides"`
+	New     bool          `json:"new"` // nothing before it in records or course holds it
+}
+
+// Step is something that comes if all goes well.
+type Step struct {
+	Variant string `json:"variant"`
+	Name    string `json:"name"`
+	From    string `json:"from"` // the exercise it follows on
+	If      string `json:"if"`
+}
+
+// Check refuses what no course can be made of.
+func (r Request) Check() error {
+	for _, n := range []struct {
+		field           string
+		value, from, to int
+	}{{"weeks", r.Weeks, 1, MostWeeks}, {"sessions-per-week", r.Sessions, 1, WeekDays}, {"home-days", r.HomeDays, 0, WeekDays}} {
+		if n.value < n.from || n.value > n.to {
+			return fmt.Errorf("%s: expected %d to %d, found %d", n.field, n.from, n.to, n.value)
+		}
+	}
+	if free := WeekDays - len(r.Off); r.Sessions > free {
+		return fmt.Errorf("sessions-per-week: %d lessons do not fit into the %d days that are not off", r.Sessions, free)
+	}
+	if n := r.Sessions + r.HomeDays; n > WeekDays {
+		return fmt.Errorf("home-days: %d lessons and %d home days are more than a week has", r.Sessions, r.HomeDays)
+	}
+	return nil
+}
+
+// The shape of a course (common practice): one week in so many is easy, with so much of the
+// minutes; the load of a lesson rises by no more than this a week; a home programme is looked
+// at anew after so many weeks.
+const (
+	easyEvery = 4
+	easyShare = 2.0 / 3
+	mostRise  = 1.10
+	homeWeeks = 2
+	fewest    = 10 // minutes of an easy lesson
+)
+
+// making is a course as it is made, week by week.
+type making struct {
+	Request
+	client  limit.Client
+	before  limit.Client // a week ago
+	records []lesson.Record
+	known   map[string]bool // variants met so far
+	frame   []plan.Item     // of every lesson
+	home    home.Programme
+	recent  []string
+	count   int // lessons so far
+	first   string
+	load    float64 // of the last week that was not easy
+	last    []plan.Plan
+	course  Course
+}
+
+// Make makes the course; the same request always gives the same one.
+func Make(r Request) Course {
+	m := &making{Request: r, client: r.Plan.Client, records: slices.Clone(r.Records), known: map[string]bool{}, count: r.Plan.History.Sessions,
+		course: Course{Format: "restbend.course/1", Status: plan.Ready, Weeks: []Week{}, Retests: []string{}, Notes: []string{}, Library: r.Library.Hash}}
+	if answer, err := m.decide(r.From); err == nil {
+		m.client = answer.Client
+		if answer.Status == limit.Refer {
+			m.course.Status, m.course.Notes = limit.Refer, answer.Notes
+			return m.course
+		}
+	} else {
+		m.course.Notes = append(m.course.Notes, "The records contradict each other and are not used: "+err.Error())
+		m.records = nil
+	}
+	if set := r.Limits(m.client, r.From); set.Status() == limit.Refer {
+		m.course.Status = limit.Refer
+		for _, why := range set.Refer() {
+			m.course.Notes = append(m.course.Notes, why.Text)
+		}
+		return m.course
+	}
+	for _, rec := range r.Records {
+		for _, it := range rec.Items {
+			m.known[it.Variant] = true
+		}
+	}
+	m.recent, m.before = r.Plan.History.Recent, m.client
+	for week := 1; week <= r.Weeks; week++ {
+		w, ok := m.week(week)
+		if !ok {
+			m.course.Status = plan.Infeasible
+			return m.course
+		}
+		m.course.Weeks = append(m.course.Weeks, w)
+	}
+	m.review()
+	m.course.Notes = append(m.course.Notes, "What comes later is a forecast: it holds if every lesson is clean and settles, and is made anew from each record.")
+	return m.course
+}
+
+// decide says what follows from the records there are, on a day.
+func (m *making) decide(on time.Time) (progress.Answer, error) {
+	w := progress.World{Variants: m.Library.Variants, Rules: m.Rules, Limits: m.Limits(m.client, on), Kit: limit.KitOf(m.client, m.client.Place)}
+	return progress.Decide(m.client, m.records, w, on)
+}
+
+// day is the date of day d, from 0, of a week, from 1.
+func (m *making) day(week, d int) time.Time { return m.From.AddDate(0, 0, WeekDays*(week-1)+d) }
+
+// week makes one week; false where a lesson holds nothing.
+func (m *making) week(n int) (Week, bool) {
+	easy := n%easyEvery == 0 && n < m.Weeks
+	w := Week{Week: n, Easy: easy, Comes: []Step{}, Wanted: Wanted(m.client), Tally: map[string]int{}}
+	if (n-1)%homeWeeks == 0 || len(m.home.Items) == 0 {
+		m.home = m.atHome(n)
+	}
+	w.Days = m.layout(n)
+	before := m.before
+	m.before = m.client
+	minutes := m.Plan.Minutes
+	if easy {
+		minutes = max(fewest, int(easyShare*float64(minutes))/5*5)
+	}
+	plans, ok := m.lessons(w, minutes)
+	if !ok {
+		return w, false
+	}
+	w.Load = load(plans)
+	if !easy && m.load > 0 && w.Load > mostRise*m.load { // too much at once: nothing of what was decided comes yet
+		m.client = before
+		for share := 1.0; share > 0.5; share -= 0.1 {
+			if plans, ok = m.lessons(w, int(share*float64(minutes))); !ok {
+				return w, false
+			}
+			if w.Load = load(plans); w.Load <= mostRise*m.load {
+				break
+			}
+		}
+		if w.Load > mostRise*m.load && len(m.last) >= len(plans) { // then it is done as in the week before, the lightest of it
+			plans = slices.Clone(m.last)
+			slices.SortStableFunc(plans, func(a, b plan.Plan) int { return cmp.Compare(load([]plan.Plan{a}), load([]plan.Plan{b})) })
+			plans = plans[:len(days(w, Studio))]
+			w.Load = load(plans)
+		}
+	}
+	if !easy {
+		m.load, m.last = w.Load, plans
+	}
+	m.fill(&w, plans)
+	m.taught(n, &w, plans)
+	return w, true
+}
+
+// lessons plans the lessons of a week: one after the other, and each once more when the
+// others are known.
+func (m *making) lessons(w Week, minutes int) ([]plan.Plan, bool) {
+	var plans []plan.Plan
+	days := days(w, Studio)
+	recent := m.recent
+	for i, d := range days {
+		p := plan.Best(m.lesson(d, i, minutes, plans, -1, w, recent), m.Library)
+		if p.Status != plan.Ready || len(p.Items) == 0 {
+			m.course.Notes = append(m.course.Notes, p.Notes...)
+			return nil, false
+		}
+		if m.frame == nil {
+			m.frame = framing(p)
+		}
+		plans, recent = append(plans, p), middle(p)
+	}
+	for i := range plans {
+		if len(plans) == 1 {
+			break
+		}
+		if p := plan.Best(m.lesson(days[i], i, minutes, plans, i, w, m.recent), m.Library); p.Status == plan.Ready && covers(append(others(plans, i), p)) > covers(plans) {
+			plans[i] = p
+		}
+	}
+	return plans, true
+}
+
+// days are those of a kind.
+func days(w Week, kind string) []Day {
+	return slices.DeleteFunc(slices.Clone(w.Days), func(d Day) bool { return d.Kind != kind })
+}
+
+// lesson is the request for a lesson of a week in which others, but for the one at an index,
+// are known.
+func (m *making) lesson(d Day, i, minutes int, plans []plan.Plan, but int, w Week, recent []string) plan.Request {
+	r := m.Plan
+	on, _ := time.Parse(time.DateOnly, d.On)
+	r.Client, r.Minutes = m.client, minutes
+	r.Limits = m.Limits(m.client, on)
+	r.History.Sessions, r.History.Recent = m.count+i, recent
+	if len(m.course.Weeks) > 0 || len(m.Records) > 0 {
+		r.History.Met = m.known
+	}
+	r.History.First = m.count+i == 0 && len(m.client.Rungs) == 0
+	if m.first != "" {
+		if began, err := time.Parse(time.DateOnly, m.first); err == nil {
+			r.History.Days = m.Plan.History.Days + int(on.Sub(began).Hours()/24)
+		}
+	}
+	for k, p := range plans {
+		if k != but {
+			r.Week = append(r.Week, middleItems(p)...)
+		}
+	}
+	r.Kept = m.frame
+	r.Focus = m.lacking(w, plans, but)
+	return r
+}
+
+// lacking is the purpose that is wanted in this week and furthest behind; empty for none.
+func (m *making) lacking(w Week, plans []plan.Plan, but int) exercise.Purpose {
+	tally := map[string]int{}
+	for _, d := range w.Days {
+		if d.Kind == Home {
+			tallied(tally, m.home)
+		}
+	}
+	for k, p := range plans {
+		if k != but {
+			lead(tally, p.Items)
+		}
+	}
+	best, most := exercise.Purpose(""), 0
+	for _, p := range exercise.Purposes {
+		if short := w.Wanted[string(p)] - tally[string(p)]; short > most {
+			best, most = p, short
+		}
+	}
+	return best
+}
+
+// covers is how many purposes the middles of a week lead with, each counted
+// ten times, and once for each time more.
+func covers(plans []plan.Plan) int {
+	times := map[exercise.Purpose]int{}
+	for _, p := range plans {
+		for _, it := range middleItems(p) {
+			times[it.Purposes[0]]++
+		}
+	}
+	sum := 0
+	for _, n := range times {
+		sum += 10 + n - 1
+	}
+	return sum
+}
+
+func others(plans []plan.Plan, but int) []plan.Plan {
+	return slices.Concat(plans[:but], plans[but+1:])
+}
+
+// framing is what every lesson opens and closes with: what a first one does.
+func framing(p plan.Plan) []plan.Item {
+	var out []plan.Item
+	for _, it := range p.Items {
+		if quiet(it) {
+			out = append(out, it)
+		}
+	}
+	return out
+}
+
+func quiet(it plan.Item) bool { return it.Phase == "settle" || it.Phase == "close" }
+
+func middleItems(p plan.Plan) []plan.Item {
+	return slices.DeleteFunc(slices.Clone(p.Items), quiet)
+}
+
+func middle(p plan.Plan) (out []string) {
+	for _, it := range middleItems(p) {
+		out = append(out, it.Variant)
+	}
+	return out
+}
+
+// load is how hard the lessons of a week are on average: minutes of work times demand.
+func load(plans []plan.Plan) float64 {
+	sum := 0.0
+	for _, p := range plans {
+		for _, it := range p.Items {
+			sum += it.SecondsWork / 60 * it.Demand
+		}
+	}
+	if len(plans) == 0 {
+		return 0
+	}
+	return float64(int(10*sum/float64(len(plans))+0.5)) / 10
+}
+
+// fill writes what each day holds, and counts it.
+func (m *making) fill(w *Week, plans []plan.Plan) {
+	i := 0
+	for d := range w.Days {
+		day := &w.Days[d]
+		day.Items = []Item{}
+		switch day.Kind {
+		case Studio:
+			p := plans[i]
+			i++
+			day.Minutes, day.Focus, day.Plan = p.MinutesAsked, string(p.Focus), p
+			for _, it := range p.Items {
+				day.Items = append(day.Items, Item{it.Variant, it.Name, it.Dose, it.Sides, !m.known[it.Variant]})
+				m.known[it.Variant] = true
+			}
+			lead(w.Tally, p.Items)
+		case Home:
+			day.Minutes = m.home.MinutesADay
+			for _, it := range m.home.Items {
+				day.Items = append(day.Items, Item{it.Variant, it.Name, it.Dose, it.Sides, !m.known[it.Variant]})
+				m.known[it.Variant] = true
+			}
+			tallied(w.Tally, m.home)
+		case Micro:
+			seconds := 0.0
+			for _, it := range m.home.Micro {
+				day.Items = append(day.Items, Item{it.Variant, it.Name, it.Dose, it.Sides, false})
+				seconds += float64(it.TimesADay) * it.Dose.Work(len(it.Sides), m.home.Breath)
+			}
+			day.Minutes = int(math.Ceil(seconds / 60))
+		}
+	}
+	for d := range w.Days {
+		for i := range w.Days[d].Items {
+			if it := &w.Days[d].Items[i]; it.Sides == nil {
+				it.Sides = []string{}
+			}
+		}
+	}
+	for _, d := range w.Days {
+		if d.Kind != Studio {
+			continue
+		}
+		for _, it := range d.Items {
+			if it.New && len(m.course.Weeks) > 0 {
+				s := Step{Variant: it.Variant, Name: it.Name, If: "if the lessons before it are clean"}
+				if from := m.below(it.Variant); from != nil {
+					s.From = from.Name
+					s.If = fmt.Sprintf("if %s is clean", strings.ToLower(from.Name[:1])+from.Name[1:])
+				}
+				w.Comes = append(w.Comes, s)
+			}
+		}
+	}
+}
+
+// below is a rung that was met already and leads to a variant.
+func (m *making) below(id string) *exercise.Variant {
+	for _, v := range m.Library.Variants {
+		if m.known[v.ID] && v.ID != id && slices.Contains(v.NextIDs(), id) {
+			return v
+		}
+	}
+	return nil
+}
+
+// lead counts, for each purpose that something in a lesson leads with, one day.
+func lead(tally map[string]int, items []plan.Item) {
+	seen := map[string]bool{}
+	for _, it := range items {
+		for _, p := range it.Purposes[:min(2, len(it.Purposes))] {
+			if !seen[string(p)] {
+				seen[string(p)] = true
+				tally[string(p)]++
+			}
+		}
+	}
+}
+
+func tallied(tally map[string]int, p home.Programme) {
+	seen := map[string]bool{}
+	for _, it := range p.Items {
+		for _, x := range it.Purposes[:min(2, len(it.Purposes))] {
+			if !seen[string(x)] {
+				seen[string(x)] = true
+				tally[string(x)]++
+			}
+		}
+	}
+}
+
+// taught takes the lessons of a week to have gone cleanly and settled, and brings the client
+// to where the rules of progress leave her: one rung further at most.
+func (m *making) taught(n int, w *Week, plans []plan.Plan) {
+	i := 0
+	for _, d := range w.Days {
+		if d.Kind != Studio {
+			continue
+		}
+		p := plans[i]
+		i++
+		if m.first == "" {
+			m.first = d.On
+		}
+		m.count++
+		m.recent = middle(p)
+		if d.Taught || m.recorded(d.On) { // it is on record what happened
+			continue
+		}
+		r := lesson.Fold([]plan.Plan{p}, lesson.AllDone(p))
+		r.On, r.Plan = d.On, "forecast "+d.On
+		settled := 0
+		r.Pain.Before, r.Pain.During, r.Pain.After = &p.PainNow, &settled, &settled
+		next := 0
+		r.FollowUp = &lesson.FollowUp{HoursToSettle: 1, Kind: "none", PainNextDay: &next}
+		m.records = append(m.records, r)
+	}
+	if w.Easy {
+		return // what was won settles
+	}
+	answer, err := m.decide(m.day(n+1, 0))
+	if err != nil {
+		return
+	}
+	m.client = oneRung(m.client, answer)
+}
+
+func (m *making) recorded(on string) bool {
+	return slices.ContainsFunc(m.Records, func(r lesson.Record) bool { return r.On == on })
+}
+
+// oneRung is the client as the decisions leave her, with no more than one rung changed: of
+// several it is the first, and the others stay where they were.
+func oneRung(before limit.Client, a progress.Answer) limit.Client {
+	after := a.Client
+	changed := 0
+	for _, d := range a.Decisions {
+		if d.Step != progress.StepUp || d.Changed != "rung" {
+			continue
+		}
+		if changed++; changed == 1 {
+			continue
+		}
+		was := slices.IndexFunc(before.Rungs, func(k limit.Rung) bool { return k.Family == d.Family && k.Side == d.Side })
+		after.Rungs = slices.DeleteFunc(slices.Clone(after.Rungs), func(k limit.Rung) bool { return k.Family == d.Family && k.Variant == d.To.Variant && k.Side == d.Side })
+		if was >= 0 {
+			after.Rungs = append(after.Rungs, before.Rungs[was])
+		} else {
+			after.Rungs = append(after.Rungs, limit.Rung{Family: d.Family, Variant: d.Variant, Side: d.Side})
+		}
+	}
+	return after
+}
+
+// atHome is the programme for home as of a week.
+func (m *making) atHome(n int) home.Programme {
+	on := m.day(n, 0)
+	return home.Make(home.Request{Client: m.client, Limits: m.Limits(m.client, on), Library: m.Library, Days: max(1, m.HomeDays), Recorded: len(m.records) > 0, Clean: home.Clean(m.records), On: on})
+}
+
+// review names the day and the measures to take again.
+func (m *making) review() {
+	for _, w := range m.course.Weeks {
+		for _, d := range w.Days {
+			if d.Kind == Review {
+				m.course.ReviewOn = d.On
+			}
+		}
+	}
+	for _, k := range m.Plan.Client.Measures {
+		if k.ID != "breath_seconds" && !slices.Contains(m.course.Retests, k.ID) {
+			m.course.Retests = append(m.course.Retests, k.ID)
+		}
+	}
+}

@@ -1,0 +1,492 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"html/template"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/class"
+	"restbend/core/exercise"
+	"restbend/core/plan"
+	"restbend/draw"
+	"restbend/store"
+)
+
+// Classes: one session for several, built, taught and printed.
+
+// classForm is what a class is asked for with.
+type classForm struct {
+	Name, On, At string
+	Place        exercise.Place
+	Minutes      string
+	People       []classChoice
+	Places       []exercise.Place
+}
+
+type classChoice struct {
+	ID, Name, Caution string
+	On                bool
+}
+
+func classLink(id string) string { return "/classes/" + url.PathEscape(id) }
+
+// classChoices are all clients of the book, those of a class ticked.
+func (w *site) classChoices(c *gin.Context, on []string) ([]classChoice, error) {
+	all, err := w.Store.Clients(c)
+	if err != nil {
+		return nil, err
+	}
+	var out []classChoice
+	for _, k := range all {
+		out = append(out, classChoice{k.ID, k.Client.Name, w.Library.Book.Words(k.Client), slices.Contains(on, k.ID)})
+	}
+	return out, nil
+}
+
+// classRow is one class in a list.
+type classRow struct {
+	Row         store.Class
+	Link, Least string
+	Names       []string
+}
+
+func (w *site) classRows(all []store.Class) []classRow {
+	var out []classRow
+	for _, k := range all {
+		r := classRow{Row: k, Link: classLink(k.ID)}
+		least := 1.0
+		for _, m := range k.Class.People {
+			r.Names = append(r.Names, m.Name)
+			if m.Status == plan.Ready {
+				least = min(least, m.Share)
+			}
+		}
+		r.Least = fmt.Sprintf("%.0f", 100*least)
+		out = append(out, r)
+	}
+	return out
+}
+
+func (w *site) classes(c *gin.Context) { w.showClasses(c, http.StatusOK, "") }
+
+func (w *site) showClasses(c *gin.Context, status int, refusal string) {
+	today := w.Today().Format(time.DateOnly)
+	next, err := w.Store.Classes(c, today)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	past, err := w.Store.ClassesBefore(c, today)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	people, err := w.classChoices(c, nil)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	form := classForm{On: today, Place: "mat", Minutes: "30", People: people, Places: exercise.Places}
+	w.pages.render(c, status, "classes", gin.H{"Next": w.classRows(next), "Past": w.classRows(past), "Form": form, "Refusal": refusal, "Few": class.Few, "Many": class.Many})
+}
+
+// readClass is the wish that a form tells.
+func readClass(c *gin.Context) app.ClassWish {
+	minutes, err := strconv.Atoi(strings.TrimSpace(c.PostForm("minutes")))
+	if err != nil {
+		minutes = -1 // refused by name
+	}
+	return app.ClassWish{Name: c.PostForm("name"), Clients: c.PostFormArray("client"), Place: exercise.Place(c.PostForm("place")), Minutes: minutes, On: c.PostForm("on"), At: c.PostForm("at")}
+}
+
+func (w *site) addClass(c *gin.Context) {
+	id, err := w.once(c, func(ctx context.Context) (string, error) { return w.AddClass(ctx, readClass(c)) })
+	if err != nil {
+		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
+			w.showClasses(c, status, sentence)
+			return
+		}
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, classLink(id))
+}
+
+// classPage is a class as it is looked at.
+type classPage struct {
+	Row      store.Class
+	People   []classMember // in the order of the columns
+	Items    []classLine
+	Chosen   classLine
+	Refusal  string
+	Form     classForm
+	Room     template.HTML
+	Lay      string
+	LeftOut  []class.Member
+	Least    string
+	Taught   bool
+	Nobody   bool
+	Cautions []personCaution
+}
+
+type classMember struct {
+	class.Member
+	ClientID, PlanID, First, Caution string
+	Column                           int
+	Percent                          string
+	Bar                              int
+	Goes                             bool // a record is kept
+}
+
+type personCaution struct {
+	Name string
+	Says []string
+}
+
+// classLine is one item: its blocks from left to right.
+type classLine struct {
+	class.Item
+	Number int
+	Link   string
+	Chosen bool
+	Kinds  int
+	Blocks []classBlock
+	Groups []classGroup
+	Figure Figure // of the version that most people do
+}
+
+// classBlock is a run of people who do the same.
+type classBlock struct {
+	From, Span   int
+	Class, Words string
+	Figure       Figure
+	Name         string
+}
+
+// classGroup is everybody who does the same, for the tray, the wall and the lesson.
+type classGroup struct {
+	Name, Words string
+	Names       []string
+	Doses       []string
+	Why         []string
+	SetUp       string
+	Cues        []string
+	Figure      Figure
+	People      []int
+}
+
+// figureOf is the drawing of a version.
+func (w *site) figureOf(v class.Version, large bool) Figure {
+	of := want{variant: v.Variant, theme: draw.Light, large: large}
+	if k := w.Library.Variant(v.Variant); k != nil && len(v.Adaptations) > 0 {
+		of.form = k.FormAt(0, v.Adaptations)
+	}
+	return w.figures.get(of)
+}
+
+// largeFigure is the large drawing of what a person does in an item.
+func (w *site) largeFigure(it class.Item, person int) string {
+	for _, v := range it.Versions {
+		if v.Person == person {
+			return w.figureOf(v, true).URL
+		}
+	}
+	return ""
+}
+
+// versionWords say what a version is beside the thread's own.
+func versionWords(v class.Version, own bool) (kind, words string) {
+	switch {
+	case v.Resting:
+		return "is-rest", "rests"
+	case v.Instead:
+		return "is-instead", "instead"
+	case own:
+		return "", ""
+	case v.Verdict == exercise.Adapt:
+		return "is-easier", "adapted"
+	}
+	return "is-other", "another way"
+}
+
+// columns is an order of the people in which those who do the same stand side by side.
+func columns(c class.Class) []int {
+	var left []int
+	for _, m := range c.People {
+		if m.Status == plan.Ready {
+			left = append(left, m.Person)
+		}
+	}
+	kinds := map[int][]string{}
+	for _, it := range c.Items {
+		for _, v := range it.Versions {
+			kinds[v.Person] = append(kinds[v.Person], v.Kind())
+		}
+	}
+	alike := func(a, b int) (n int) {
+		for i := range kinds[a] {
+			if kinds[a][i] == kinds[b][i] {
+				n++
+			}
+		}
+		return n
+	}
+	var out []int
+	for len(left) > 0 {
+		best, most := 0, -1
+		for i, p := range left {
+			n := 0
+			if len(out) > 0 {
+				n = alike(out[len(out)-1], p)
+			}
+			if n > most {
+				best, most = i, n
+			}
+		}
+		out = append(out, left[best])
+		left = slices.Delete(left, best, best+1)
+	}
+	return out
+}
+
+// classLines are the items of a class, one block for all who do the same side by side.
+func (w *site) classLines(k store.Class, order []int, chosen int) []classLine {
+	var out []classLine
+	for i, it := range k.Class.Items {
+		kinds := it.Kinds()
+		own := kinds[0][0].Kind()
+		for _, kind := range kinds {
+			if !kind[0].Resting {
+				own = kind[0].Kind()
+				break
+			}
+		}
+		l := classLine{Item: it, Number: i + 1, Link: fmt.Sprintf("%s?item=%d", classLink(k.ID), i+1), Chosen: i == chosen, Kinds: len(kinds)}
+		by := map[int]class.Version{}
+		for _, v := range it.Versions {
+			by[v.Person] = v
+		}
+		for column, p := range order {
+			v := by[p]
+			if n := len(l.Blocks); n > 0 && by[order[column-1]].Kind() == v.Kind() {
+				l.Blocks[n-1].Span++
+				continue
+			}
+			b := classBlock{From: column + 1, Span: 1, Figure: w.figureOf(v, false), Name: v.Name}
+			b.Class, b.Words = versionWords(v, v.Kind() == own)
+			l.Blocks = append(l.Blocks, b)
+		}
+		for _, kind := range kinds {
+			l.Groups = append(l.Groups, w.classGroup(k.Class, kind, own))
+		}
+		slices.SortStableFunc(l.Groups, func(a, b classGroup) int { return boolOrder(a.Words != "", b.Words != "") })
+		l.Figure = l.Groups[0].Figure
+		out = append(out, l)
+	}
+	return out
+}
+
+func boolOrder(a, b bool) int {
+	switch {
+	case a == b:
+		return 0
+	case a:
+		return 1
+	}
+	return -1
+}
+
+func (w *site) classGroup(c class.Class, kind []class.Version, own string) classGroup {
+	v := kind[0]
+	g := classGroup{Name: v.Name, Figure: w.figureOf(v, false)}
+	_, g.Words = versionWords(v, v.Kind() == own)
+	if k := w.Library.Variant(v.Variant); k != nil {
+		form := k.FormAt(0, v.Adaptations)
+		g.SetUp, g.Cues = k.SetUp, k.CuesOf(form)
+	}
+	doses := map[string][]string{}
+	var said []string
+	for _, v := range kind {
+		first := firstName(c.People[v.Person].Name)
+		g.Names, g.People = append(g.Names, first), append(g.People, v.Person)
+		words := app.DoseWords(v.Dose, v.Sides)
+		if !slices.Contains(said, words) {
+			said = append(said, words)
+		}
+		doses[words] = append(doses[words], first)
+		for _, why := range v.Because {
+			if !slices.Contains(g.Why, why) && len(g.Why) < 3 {
+				g.Why = append(g.Why, why)
+			}
+		}
+	}
+	for _, a := range v.Adaptations {
+		g.Cues = append([]string{app.Capital(a.Text) + "."}, g.Cues...)
+	}
+	for _, words := range said {
+		if len(said) > 1 {
+			g.Doses = append(g.Doses, strings.Join(doses[words], ", ")+": "+words)
+		} else {
+			g.Doses = append(g.Doses, words)
+		}
+	}
+	return g
+}
+
+// theClass finds the class that is asked for; it has answered where there is none.
+func (w *site) theClass(c *gin.Context) (store.Class, bool) {
+	k, err := w.Store.Class(c, c.Param("id"))
+	if err != nil {
+		w.refused(c, err)
+	}
+	return k, err == nil
+}
+
+func (w *site) class(c *gin.Context) { w.showClass(c, http.StatusOK, "") }
+
+func (w *site) showClass(c *gin.Context, status int, refusal string) {
+	k, ok := w.theClass(c)
+	if !ok {
+		return
+	}
+	p, err := w.classPage(c, k)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	p.Refusal = refusal
+	w.pages.render(c, status, "class", p)
+}
+
+func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
+	p := classPage{Row: k, Taught: k.Taught(), Form: classForm{Name: k.Name, On: k.On, At: k.At, Place: k.Class.Place, Minutes: strconv.Itoa(k.Class.MinutesAsked), Places: exercise.Places}}
+	chosen, _ := strconv.Atoi(c.Query("item"))
+	chosen = min(max(chosen, 1), max(1, len(k.Class.Items))) - 1
+	order := columns(k.Class)
+	p.Items = w.classLines(k, order, chosen)
+	if len(p.Items) > 0 {
+		p.Chosen = p.Items[chosen]
+	}
+	var on []string
+	for _, m := range k.People {
+		on = append(on, m.ClientID)
+	}
+	var err error
+	if p.Form.People, err = w.classChoices(c, on); err != nil {
+		return p, err
+	}
+	least := 1.0
+	var spots []draw.Spot
+	for column, person := range order {
+		m := classMember{Member: k.Class.People[person], Column: column + 1}
+		who := k.People[person]
+		m.ClientID, m.PlanID, m.Goes, m.First = who.ClientID, who.PlanID, who.Taught, firstName(m.Name)
+		m.Percent, m.Bar = fmt.Sprintf("%.0f", 100*m.Share), int(100*m.Share+0.5)
+		least = min(least, m.Share)
+		client, err := w.Store.Client(c, who.ClientID)
+		if err != nil {
+			return p, err
+		}
+		m.Caution = w.Library.Book.Words(client.Client)
+		if says := app.Cautions(w.Limits(client.Client, w.Today()), w.Library.Book); len(says) > 0 {
+			p.Cautions = append(p.Cautions, personCaution{m.Name, says})
+		}
+		p.People = append(p.People, m)
+		spots = append(spots, draw.Spot{Name: m.Name, Chair: m.Place == "chair", AtWall: w.needsWall(k.Class, person)})
+	}
+	for _, m := range k.Class.People {
+		if m.Status != plan.Ready {
+			p.LeftOut = append(p.LeftOut, m)
+		}
+	}
+	p.Least, p.Room, p.Lay = fmt.Sprintf("%.0f", 100*least), template.HTML(draw.SVGRoom(spots)), layWords(k.Class.Equipment)
+	return p, nil
+}
+
+// needsWall says whether a person does something at a wall or a rail that the others do not
+// do: who all go there together find room.
+func (w *site) needsWall(c class.Class, person int) bool {
+	for _, it := range c.Items {
+		own := it.Kinds()[0][0].Kind()
+		for _, v := range it.Versions {
+			k := w.Library.Variant(v.Variant)
+			if v.Person != person || k == nil || v.Kind() == own {
+				continue
+			}
+			if slices.ContainsFunc(k.Equipment, func(e string) bool { return e == "wall" || e == "rail" }) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// layWords say what must be laid out.
+func layWords(of map[string]int) string {
+	var names []string
+	for e := range of {
+		if e != "wall" {
+			names = append(names, e)
+		}
+	}
+	slices.Sort(names)
+	var out []string
+	for _, e := range names {
+		word := strings.ReplaceAll(e, "_", " ")
+		if of[e] > 1 {
+			word += "s"
+			if strings.HasSuffix(e, "ch") {
+				word = strings.TrimSuffix(word, "s") + "es"
+			}
+		}
+		out = append(out, fmt.Sprintf("%d %s", of[e], word))
+	}
+	return strings.Join(out, ", ")
+}
+
+func (w *site) changeClass(c *gin.Context) {
+	seen, _ := strconv.Atoi(c.PostForm("revision"))
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.RemakeClass(ctx, c.Param("id"), seen, readClass(c)) })
+	if err != nil {
+		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity || status == http.StatusConflict {
+			w.showClass(c, status, sentence)
+			return
+		}
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, classLink(c.Param("id")))
+}
+
+func (w *site) classAway(c *gin.Context) {
+	back := c.PostForm("back") == "yes"
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.TakeClassAway(ctx, c.Param("id"), !back) })
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, classLink(c.Param("id")))
+}
+
+// classWall is the class on paper for the wall.
+func (w *site) classWall(c *gin.Context) {
+	k, ok := w.theClass(c)
+	if !ok {
+		return
+	}
+	p, err := w.classPage(c, k)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.pages.render(c, http.StatusOK, "wall", p)
+}

@@ -1,0 +1,179 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/plan"
+	"restbend/store"
+)
+
+// theDemoClass is the class of the story.
+func theDemoClass(t *testing.T, s interface {
+	Classes(context.Context, string) ([]store.Class, error)
+}) store.Class {
+	t.Helper()
+	all, err := s.Classes(context.Background(), "")
+	require.NoError(t, err)
+	require.NotEmpty(t, all)
+	return all[0]
+}
+
+// TestAClassIsBuiltTaughtAndKept: three are chosen on the page, the class is worked out and
+// taught, two are marked, one leaves, and each has a record of her own that says so.
+func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
+	h, s := demoHandler(t)
+	began := time.Now()
+	s.Now = func() time.Time { return now.Add(time.Since(began)) }
+	srv := httptest.NewServer(h)
+	defer srv.Close()
+	ctx := context.Background()
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/classes")
+	b.accessible("classes")
+	b.do(chromedp.SendKeys(`.class-form [name=name]`, "Noon"))
+	for _, name := range []string{"Marguerite", "Ottilie", "Barnaby"} {
+		b.press(`.class-people label:has(input[value="` + client(t, s, name) + `"])`)
+	}
+	b.press(".class-form .tongue")
+	b.until(`document.querySelector("h1").innerText === "Noon"`)
+	b.accessible("class")
+	assert.Contains(t, b.text(".class-head"), "3 people")
+	all, err := s.Store.Classes(ctx, "")
+	require.NoError(t, err)
+	k := all[0]
+	require.Equal(t, "Noon", k.Name)
+	require.Len(t, k.Class.Items[0].Versions, 3)
+
+	b.open(srv.URL + "/classes/" + k.ID + "/teach")
+	b.until(`document.getElementById("ct")?.dataset.ready === "yes"`)
+	b.accessible("class, taught")
+	b.do(chromedp.KeyEvent(kb.ArrowRight)) // all have done the first
+	name := func(who string) string {
+		return `[...document.querySelectorAll(".ct-people button")].find((b) => b.innerText.startsWith("` + who + `"))`
+	}
+	tap := func(who string) { read[bool](b, name(who)+`.click() || true`) }
+	tap("Ottilie") // two taps: who, and how much it hurts
+	b.press(`#ct-scores button:nth-child(5)`)
+	tap("Barnaby")
+	b.press("#ct-skip")
+	tap("Marguerite")
+	b.press("#ct-skip")
+	b.do(chromedp.KeyEvent("u")) // that was a slip
+	b.until(`document.getElementById("ct-said").innerText === "Taken back."`)
+	b.do(chromedp.KeyEvent(kb.ArrowRight))
+	b.press("#ct-end button")
+	b.until(`document.querySelector("h1")?.innerText === "Noon" && document.body.innerText.includes("it stays as it was")`)
+
+	k, err = s.Store.Class(ctx, k.ID)
+	require.NoError(t, err)
+	assert.True(t, k.Taught())
+	for _, p := range k.People {
+		r, err := s.Store.RecordOfPlan(ctx, p.PlanID)
+		require.NoError(t, err)
+		row, err := s.Store.Plan(ctx, p.PlanID)
+		require.NoError(t, err)
+		first, second := row.Plan.Items[0].ID, row.Plan.Items[1].ID
+		did := map[string]string{}
+		for _, d := range r.Record.Items {
+			how := d.Ended
+			if d.Skipped {
+				how = "skipped"
+			}
+			did[d.Item] = how
+		}
+		assert.Equal(t, "done", did[first])
+		switch p.ClientID {
+		case client(t, s, "Ottilie"):
+			assert.Equal(t, "pain", did[second])
+			require.NotNil(t, r.Record.Pain.During)
+			assert.Equal(t, 5, *r.Record.Pain.During)
+		case client(t, s, "Barnaby"):
+			assert.Equal(t, "skipped", did[second])
+		default:
+			assert.Equal(t, "done", did[second], "the slip was taken back")
+		}
+		if len(row.Plan.Items) > 2 {
+			assert.Equal(t, "skipped", did[row.Plan.Items[2].ID], "nobody came to the third")
+		}
+	}
+}
+
+// TestAClassOnItsPages: the story's class is shown, printed, made anew for others, taken away
+// and brought back; what cannot be is refused with what was sent still there.
+func TestAClassOnItsPages(t *testing.T) {
+	srv, s := demoSite(t)
+	k := theDemoClass(t, s.Store)
+	ctx := context.Background()
+	get := func(path string) string {
+		r, body := ask(t, http.MethodGet, srv.URL+path, nil, nil)
+		require.Equal(t, http.StatusOK, r.StatusCode, path)
+		return body
+	}
+	page := get("/classes/" + k.ID)
+	for _, who := range []string{"Odette", "Edmund", "The room", "Paper for the wall"} {
+		assert.Contains(t, page, who)
+	}
+	assert.Equal(t, len(k.Class.Items), strings.Count(page, `class="class-item"`))
+	assert.Contains(t, get("/classes/"+k.ID+"/wall"), k.Class.Items[0].Thread)
+	assert.Contains(t, get("/classes"), k.Name)
+	post := func(path string, form url.Values) (int, string) {
+		r, body := ask(t, http.MethodPost, srv.URL+path, form, nil)
+		return r.StatusCode, body
+	}
+	status := func(path string, form url.Values) int { code, _ := post(path, form); return code }
+	says := func(path string, form url.Values) string { _, body := post(path, form); return body }
+	wish := url.Values{"name": {"Two of us"}, "on": {k.On}, "at": {"10:00"}, "minutes": {"20"}, "place": {"chair"}, "revision": {"1"},
+		"client": {client(t, s, "Odette"), client(t, s, "Edmund")}}
+	for field, bad := range map[string]string{"minutes": "soon", "on": "", "at": "25:00", "place": "roof"} {
+		form := url.Values{}
+		for f, v := range wish {
+			form[f] = v
+		}
+		form.Set(field, bad)
+		code, body := post("/classes", form)
+		assert.Equal(t, http.StatusUnprocessableEntity, code, field)
+		assert.Contains(t, body, "Two of us", field)
+	}
+	one := url.Values{}
+	for f, v := range wish {
+		one[f] = v
+	}
+	one["client"] = one["client"][:1]
+	assert.Contains(t, says("/classes", one), "expected 2 to 12")
+	twice := url.Values{}
+	for f, v := range wish {
+		twice[f] = v
+	}
+	twice["client"] = append(twice["client"], client(t, s, "Odette"))
+	assert.Contains(t, says("/classes", twice), "named twice")
+
+	require.Equal(t, http.StatusSeeOther, status("/classes/"+k.ID, wish))
+	anew, err := s.Store.Class(ctx, k.ID)
+	require.NoError(t, err)
+	assert.Len(t, anew.People, 2)
+	assert.Equal(t, 2, anew.Revision)
+	for _, p := range k.People { // the plans it had are put away
+		row, err := s.Store.Plan(ctx, p.PlanID)
+		require.NoError(t, err)
+		assert.NotEmpty(t, row.Gone)
+		assert.Equal(t, plan.Ready, row.Plan.Status)
+	}
+	assert.Equal(t, http.StatusConflict, status("/classes/"+k.ID, wish), "it was changed since")
+	assert.Equal(t, http.StatusUnprocessableEntity, status("/classes/"+k.ID+"/records", url.Values{}), "nothing was done yet")
+	require.Equal(t, http.StatusSeeOther, status("/classes/"+k.ID+"/away", url.Values{}))
+	assert.NotContains(t, get("/classes"), "Two of us")
+	assert.Contains(t, get("/classes/"+k.ID), "was taken away")
+	require.Equal(t, http.StatusSeeOther, status("/classes/"+k.ID+"/away", url.Values{"back": {"yes"}}))
+	assert.Contains(t, get("/classes"), "Two of us")
+}

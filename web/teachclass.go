@@ -1,0 +1,148 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"restbend/app"
+	"restbend/core/lesson"
+)
+
+// A class as it is taught: one clock for all, the versions with names, and marks that go
+// into everybody's own lesson.
+
+// classLesson is what the page's script works from.
+type classLesson struct {
+	Class  string          `json:"class"`
+	Name   string          `json:"name"`
+	Now    time.Time       `json:"now"`   // by the server's clock
+	Total  float64         `json:"total"` // seconds
+	Items  []classTeach    `json:"items"`
+	People []classStudent  `json:"people"`
+	Done   map[string]bool `json:"done"` // ids of items that a plan has marks on
+}
+
+type classTeach struct {
+	Thread  string         `json:"thread"`
+	Seconds float64        `json:"seconds"`
+	Figure  string         `json:"figure"`
+	Groups  []classVersion `json:"groups"`
+}
+
+type classVersion struct {
+	Name   string   `json:"name"`
+	Words  string   `json:"words"`
+	Figure string   `json:"figure"`
+	Doses  []string `json:"doses"`
+	Cue    string   `json:"cue"`
+	People []int    `json:"people"` // of classLesson.People
+}
+
+type classStudent struct {
+	Name  string      `json:"name"`
+	Plan  string      `json:"plan"`
+	Items []classDose `json:"items"` // one for each of the class
+}
+
+// classDose is what is marked when an item has been done.
+type classDose struct {
+	ID      string    `json:"id"`
+	Variant string    `json:"variant"`
+	Sets    []classOf `json:"sets"`
+}
+
+type classOf struct {
+	Side        string  `json:"side,omitempty"`
+	Set         int     `json:"set"`
+	Repetitions int     `json:"repetitions"`
+	Seconds     float64 `json:"seconds,omitempty"`
+}
+
+func (w *site) teachClass(c *gin.Context) {
+	k, ok := w.theClass(c)
+	if !ok {
+		return
+	}
+	if k.Gone != "" || k.Taught() {
+		c.Redirect(http.StatusSeeOther, classLink(k.ID))
+		return
+	}
+	t := classLesson{Class: k.ID, Name: k.Name, Now: w.Now(), Total: k.Class.SecondsTotal, Done: map[string]bool{}}
+	seat := map[int]int{} // of each person of the class, among those who take part
+	for person, who := range k.People {
+		if who.PlanID == "" {
+			continue
+		}
+		row, err := w.Store.Plan(c, who.PlanID)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		seat[person] = len(t.People)
+		s := classStudent{Name: firstName(k.Class.People[person].Name), Plan: who.PlanID}
+		for _, it := range row.Plan.Items {
+			d := classDose{ID: it.ID, Variant: it.Variant}
+			for _, side := range lesson.SidesOf(it) {
+				of := it.Dose.On(side)
+				for n, size := range of.SetSizes() {
+					one := classOf{Side: side, Set: n + 1, Repetitions: size, Seconds: of.Seconds}
+					if of.Breaths > 0 {
+						one.Repetitions = of.Breaths
+					}
+					d.Sets = append(d.Sets, one)
+				}
+			}
+			s.Items = append(s.Items, d)
+		}
+		marks, err := w.Store.Marks(c, who.PlanID)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		for _, m := range marks {
+			if m.Kind == "set_done" {
+				t.Done[who.PlanID+" "+m.Item] = true
+			}
+		}
+		t.People = append(t.People, s)
+	}
+	for _, l := range w.classLines(k, columns(k.Class), -1) {
+		it := classTeach{Thread: l.Thread, Seconds: l.Seconds}
+		for i, g := range l.Groups {
+			v := classVersion{Name: g.Name, Words: g.Words, Figure: g.Figure.URL, Doses: g.Doses}
+			if len(g.Cues) > 0 {
+				v.Cue = g.Cues[0]
+			}
+			for _, person := range g.People {
+				v.People = append(v.People, seat[person])
+			}
+			if i == 0 {
+				it.Figure = w.largeFigure(k.Class.Items[l.Number-1], g.People[0])
+			}
+			it.Groups = append(it.Groups, v)
+		}
+		t.Items = append(t.Items, it)
+	}
+	p, err := w.classPage(c, k)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	w.pages.render(c, http.StatusOK, "classteach", gin.H{"Row": k, "Lesson": t, "Cautions": p.Cautions, "Room": p.Room, "Stop": app.WhenToStop})
+}
+
+func (w *site) finishClass(c *gin.Context) {
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.FinishClass(ctx, c.Param("id")) })
+	if err != nil {
+		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
+			w.showClass(c, status, sentence)
+			return
+		}
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, classLink(c.Param("id")))
+}
