@@ -236,3 +236,18 @@ func (s *Studio) FinishClass(ctx context.Context, id string) error {
 func done(r lesson.Record) bool {
 	return slices.ContainsFunc(r.Items, func(d lesson.Done) bool { return d.Ended == "done" || d.Repetitions > 0 || d.Sets > 0 })
 }
+
+// ScheduleClass gives a class that was not taught another day and time.
+func (s *Studio) ScheduleClass(ctx context.Context, id, on, at string) error {
+	c, err := s.Store.Class(ctx, id)
+	if err != nil {
+		return err
+	}
+	if c.Taught() {
+		return ErrTaught
+	}
+	if err := s.checkClass(ClassWish{On: on, At: at}); err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ScheduleClass(c, on, at, s.Now()) })
+}

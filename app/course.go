@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -12,6 +14,7 @@ import (
 	"restbend/core/plan"
 	"restbend/formats"
 	"restbend/library"
+	"restbend/store"
 )
 
 // CourseWish is what is asked of weeks ahead; zero fields take the usual.
@@ -82,4 +85,91 @@ func (s *Studio) CourseFor(ctx context.Context, clientID string, w CourseWish) (
 		records = append(records, r.Record)
 	}
 	return s.Course(k.Client, records, w, s.Today())
+}
+
+// KeptCourse is what was kept of weeks ahead: what they were asked for with, and the lessons
+// that were planned.
+type KeptCourse struct {
+	Wish  CourseWish `json:"wish"`
+	Plans []string   `json:"plans"`
+}
+
+// KeepCourse plans the lessons to come of a course, each from what is earned today, and
+// remembers what the weeks were asked for with. A day that holds a lesson already keeps it.
+// All of it or nothing.
+func (s *Studio) KeepCourse(ctx context.Context, clientID string, w CourseWish) (string, error) {
+	if w.From.IsZero() {
+		w.From = s.Today()
+	}
+	c, err := s.CourseFor(ctx, clientID, w)
+	if err != nil {
+		return "", err
+	}
+	if c.Status != plan.Ready {
+		return "", &formats.Invalid{Path: "weeks", Want: strings.Join(c.Notes, " ")}
+	}
+	taken := map[string]bool{}
+	plans, err := s.Store.PlansOf(ctx, clientID)
+	if err != nil {
+		return "", err
+	}
+	for _, p := range plans {
+		taken[p.On] = true
+	}
+	var id string
+	err = s.Store.Within(ctx, func(in *store.Store) error {
+		s := &Studio{Judge: s.Judge, Store: in, Now: s.Now}
+		kept := KeptCourse{Wish: w}
+		rest := store.Sent(ctx, store.Form{}) // the form's key goes with the course
+		for _, week := range c.Weeks {
+			for _, d := range week.Days {
+				if d.Kind != course.Studio || d.Taught || taken[d.On] || d.On < s.Today().Format(time.DateOnly) {
+					continue
+				}
+				planID, err := s.AddPlan(rest, clientID, Wish{Minutes: d.Minutes}, d.On, "")
+				if err != nil {
+					return err
+				}
+				kept.Plans = append(kept.Plans, planID)
+			}
+		}
+		var err error
+		id, err = s.Store.Make(ctx, func(t *store.Tx) (string, error) { return t.AddCourse(clientID, kept, s.Now()) })
+		return err
+	})
+	return id, err
+}
+
+// UndoCourse takes the last kept course of a client back, with those of its lessons that
+// were not taught.
+func (s *Studio) UndoCourse(ctx context.Context, clientID string) error {
+	all, err := s.Store.CoursesOf(ctx, clientID)
+	if err != nil {
+		return err
+	}
+	if len(all) == 0 {
+		return store.ErrNotFound
+	}
+	var kept KeptCourse
+	if err := json.Unmarshal(all[0].Doc, &kept); err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error {
+		for _, id := range kept.Plans {
+			if err := t.TakePlanAway(id, true, s.Now()); err != nil && !errors.Is(err, store.ErrChanged) {
+				return err
+			}
+		}
+		return t.TakeCourseAway(all[0].ID, true, s.Now())
+	})
+}
+
+// LastCourse is what the client's weeks were last kept with; nil for none.
+func (s *Studio) LastCourse(ctx context.Context, clientID string) (*KeptCourse, error) {
+	all, err := s.Store.CoursesOf(ctx, clientID)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	var kept KeptCourse
+	return &kept, json.Unmarshal(all[0].Doc, &kept)
 }

@@ -10,6 +10,7 @@ import (
 	ics "github.com/arran4/golang-ical"
 
 	"restbend/app"
+	"restbend/core/course"
 	"restbend/core/home"
 	"restbend/store"
 )
@@ -124,4 +125,37 @@ func homeDays(cal *ics.Calendar, name string, h store.Home) {
 	if h.Gone != "" {
 		e.SetStatus(ics.ObjectStatusCancelled)
 	}
+}
+
+// courseWords name the days of a course in a calendar.
+var courseWords = map[string]string{course.Studio: "Lesson", course.Home: "At home", course.Micro: "Short bouts", course.Review: "Review, tests again"}
+
+// CourseCalendar writes the days of a course as whole-day events. A day keeps its UID as long
+// as it is the same kind of day.
+func CourseCalendar(w io.Writer, clientID string, c course.Course, made time.Time) error {
+	cal := ics.NewCalendarFor("Rest Bend")
+	cal.SetMethod(ics.MethodPublish)
+	for _, week := range c.Weeks {
+		for _, d := range week.Days {
+			words := courseWords[d.Kind]
+			on, err := time.Parse(time.DateOnly, d.On)
+			if words == "" || d.Missed || err != nil {
+				continue
+			}
+			e := cal.AddEvent(fmt.Sprintf("%s-%s-%s@restbend", clientID, d.On, d.Kind))
+			e.SetDtStampTime(made.UTC())
+			e.SetAllDayStartAt(on)
+			e.SetAllDayEndAt(on.AddDate(0, 0, 1))
+			e.SetSummary(words)
+			var lines []string
+			for _, it := range d.Items {
+				lines = append(lines, it.Name+": "+app.DoseWords(it.Dose, it.Sides))
+			}
+			if d.Minutes > 0 {
+				lines = append([]string{fmt.Sprintf("About %d minutes, if all goes well until then.", d.Minutes)}, lines...)
+			}
+			e.SetDescription(strings.Join(lines, "\n"))
+		}
+	}
+	return cal.SerializeTo(w, ics.WithNewLineWindows)
 }

@@ -76,6 +76,8 @@ func (p *pages) functions() template.FuncMap {
 		"capital":     app.Capital,
 		"date":        dateWords,
 		"moment":      momentWords,
+		"measure":     measureWords,
+		"weekday":     func(on string) string { d, _ := time.Parse(time.DateOnly, on); return d.Format("Mon") },
 		"using":       app.WithWords,
 		"plus":        func(a, b int) int { return a + b },
 		"minus":       func(a int) int { return -a },
@@ -129,7 +131,7 @@ func (p *pages) render(c *gin.Context, status int, name string, data any) {
 
 func navOf(p string) string {
 	switch {
-	case p == "/":
+	case p == "/", strings.HasPrefix(p, "/calendar"):
 		return "today"
 	case strings.HasPrefix(p, "/records"):
 		return "records"

@@ -91,6 +91,16 @@ func (m *measureField) retest(measures []limit.Measure, today time.Time) {
 	m.Change = strings.Join(words, ", ")
 }
 
+// measureWords names a measure.
+func measureWords(id string) string {
+	for _, f := range measureFields {
+		if f.ID == id {
+			return strings.ToLower(f.Words[:1]) + f.Words[1:]
+		}
+	}
+	return strings.ReplaceAll(id, "_", " ")
+}
+
 // measureFields are the measures that are taken beside the tests.
 var measureFields = []measureField{
 	{ID: "chair_stand_30s", Words: "Chair stands in 30 seconds", Unit: "times", Counted: 30},

@@ -104,7 +104,11 @@ func printCourse(w io.Writer, c course.Course) {
 			fmt.Fprintf(w, "  %s %d of %d\n", strings.ReplaceAll(p, "_", " "), week.Tally[p], week.Wanted[p])
 		}
 		for _, step := range week.Comes {
-			fmt.Fprintf(w, "  comes, %s: %s\n", step.If, step.Name)
+			what := step.Name
+			if step.Words != "" {
+				what += ", " + step.Words
+			}
+			fmt.Fprintf(w, "  comes, %s: %s\n", step.If, what)
 		}
 	}
 	if c.ReviewOn != "" {

@@ -102,7 +102,8 @@ type Item struct {
 type Step struct {
 	Variant string `json:"variant"`
 	Name    string `json:"name"`
-	From    string `json:"from"` // the exercise it follows on
+	From    string `json:"from"`  // the exercise it follows on
+	Words   string `json:"words"` // what comes, where it is more of the same
 	If      string `json:"if"`
 }
 
@@ -150,6 +151,7 @@ type making struct {
 	first   string
 	load    float64 // of the last week that was not easy
 	last    []plan.Plan
+	steps   []Step // decided after the last week, for the next
 	course  Course
 }
 
@@ -222,7 +224,7 @@ func (m *making) week(n int) (Week, bool) {
 	}
 	w.Load = load(plans)
 	if !easy && m.load > 0 && w.Load > mostRise*m.load { // too much at once: nothing of what was decided comes yet
-		m.client = before
+		m.client, m.steps = before, nil
 		for share := 1.0; share > 0.5; share -= 0.1 {
 			if plans, ok = m.lessons(w, int(share*float64(minutes))); !ok {
 				return w, false
@@ -242,6 +244,7 @@ func (m *making) week(n int) (Week, bool) {
 		m.load, m.last = w.Load, plans
 	}
 	m.fill(&w, plans)
+	m.follow(&w)
 	m.taught(n, &w, plans)
 	return w, true
 }
@@ -511,6 +514,45 @@ func (m *making) taught(n int, w *Week, plans []plan.Plan) {
 		return
 	}
 	m.client = oneRung(m.client, answer)
+	m.steps = nil
+	for _, d := range answer.Decisions {
+		v := m.find(d.Variant)
+		if d.Step != progress.StepUp || d.Changed == "rung" || v == nil || d.To.Dose == nil {
+			continue
+		}
+		words := d.To.Dose.Words(v.Sided())
+		if d.Changed == "setting" {
+			words = "one notch further"
+		}
+		if !slices.ContainsFunc(m.steps, func(s Step) bool { return s.Variant == d.Variant }) {
+			m.steps = append(m.steps, Step{Variant: v.ID, Name: v.Name, From: v.Name, Words: words, If: "if it stays clean"})
+		}
+	}
+}
+
+// follow adds to what a week brings the steps that were decided for it and that its lessons
+// hold.
+func (m *making) follow(w *Week) {
+	if w.Easy {
+		return
+	}
+	for _, s := range m.steps {
+		held := slices.ContainsFunc(w.Days, func(d Day) bool {
+			return d.Kind == Studio && slices.ContainsFunc(d.Items, func(it Item) bool { return it.Variant == s.Variant })
+		})
+		if held {
+			w.Comes = append(w.Comes, s)
+		}
+	}
+}
+
+func (m *making) find(id string) *exercise.Variant {
+	for _, v := range m.Library.Variants {
+		if v.ID == id {
+			return v
+		}
+	}
+	return nil
 }
 
 func (m *making) recorded(on string) bool {
