@@ -251,3 +251,109 @@ func (s *Studio) ScheduleClass(ctx context.Context, id, on, at string) error {
 	}
 	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ScheduleClass(c, on, at, s.Now()) })
 }
+
+// ClassRest is what is left of a class that has begun.
+type ClassRest struct {
+	Done    int            // items of the thread that are done
+	Minutes int            // that are left
+	Absent  []string       // plans of those who are not here any more, or not yet
+	Pain    map[string]int // what hurts now, by plan, of 10
+}
+
+// ContinueClass plans what is left of a class anew for those who are here, from where they
+// are; what was done stays as it was. Somebody who hurts gets what suits that.
+func (s *Studio) ContinueClass(ctx context.Context, id string, rest ClassRest) error {
+	c, err := s.Store.Class(ctx, id)
+	if err != nil {
+		return err
+	}
+	switch {
+	case c.Taught():
+		return ErrTaught
+	case rest.Done < 0 || rest.Done > len(c.Class.Items):
+		return &formats.Invalid{Path: "done", Want: fmt.Sprintf("expected 0 to %d exercises, found %d", len(c.Class.Items), rest.Done)}
+	case rest.Minutes < leastLeft || rest.Minutes > 120:
+		return &formats.Invalid{Path: "minutes", Want: fmt.Sprintf("expected %d to 120 that are left, found %d", leastLeft, rest.Minutes)}
+	}
+	r := class.Request{Place: c.Class.Place, Minutes: rest.Minutes}
+	var rows []store.Plan
+	var people []int // of the class
+	for person, who := range c.People {
+		if who.PlanID == "" || slices.Contains(rest.Absent, who.PlanID) {
+			continue
+		}
+		row, err := s.Store.Plan(ctx, who.PlanID)
+		if err != nil {
+			return err
+		}
+		wish := Wish{Place: c.Class.Place, Minutes: rest.Minutes, Approach: row.Plan.Approach}
+		if pain, hurts := rest.Pain[who.PlanID]; hurts {
+			wish.PainNow = &pain
+		}
+		q, _, err := s.requestFor(ctx, who.ClientID, row.Client, wish, c.On)
+		if err != nil {
+			return err
+		}
+		q.Done = slices.Clone(row.Plan.Items[:min(rest.Done, len(row.Plan.Items))])
+		r.People = append(r.People, class.Person{ID: who.PlanID, Name: c.Class.People[person].Name, Request: q})
+		rows, people = append(rows, row), append(people, person)
+	}
+	if err := r.Check(); err != nil {
+		return invalidClass(err)
+	}
+	next := s.Class(r)
+	if next.Status != plan.Ready {
+		return &formats.Invalid{Path: "class", Want: strings.Join(next.Notes, " ")}
+	}
+	c.Class.Items = slices.Clone(c.Class.Items[:rest.Done])
+	c.Class.SecondsTotal = 0
+	for _, it := range next.Items {
+		it.Versions = slices.Clone(it.Versions)
+		for i := range it.Versions {
+			it.Versions[i].Person = people[it.Versions[i].Person]
+		}
+		c.Class.Items = append(c.Class.Items, it)
+	}
+	for _, it := range c.Class.Items {
+		c.Class.SecondsTotal += it.Seconds
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error {
+		for i, m := range next.People {
+			if m.Status != plan.Ready {
+				continue
+			}
+			items := slices.Clone(rows[i].Plan.Items[:min(rest.Done, len(rows[i].Plan.Items))])
+			for _, it := range m.Plan.Items {
+				it.ID = "" // a place of its own in the whole
+				items = append(items, it)
+			}
+			p := rows[i].Plan.With(r.People[i].Request, s.PlanLibrary(), items)
+			if err := t.ChangePlan(rows[i].ID, rows[i].Revision, p, "the rest of the class, planned anew", s.Now()); err != nil {
+				return err
+			}
+		}
+		return t.ChangeClass(c)
+	})
+}
+
+// leastLeft is the fewest minutes that the rest of a class is planned for.
+const leastLeft = 3
+
+// GroupClass puts the people of a class into two classes of those who go together best; not
+// possible where they are too few.
+func (s *Studio) GroupClass(ctx context.Context, c store.Class) (g class.Grouping, possible bool, err error) {
+	r := class.Request{Place: c.Class.Place, Minutes: c.Class.MinutesAsked}
+	for _, p := range c.People {
+		k, err := s.Store.Client(ctx, p.ClientID)
+		if err != nil {
+			return g, false, err
+		}
+		q, _, err := s.requestFor(ctx, p.ClientID, k.Client, Wish{Place: r.Place, Minutes: r.Minutes}, c.On)
+		if err != nil {
+			return g, false, err
+		}
+		r.People = append(r.People, class.Person{ID: p.ClientID, Name: k.Client.Name, Request: q})
+	}
+	g, possible = class.Split(r, s.PlanLibrary())
+	return g, possible, nil
+}

@@ -226,15 +226,9 @@ func columns(c class.Class) []int {
 			left = append(left, m.Person)
 		}
 	}
-	kinds := map[int][]string{}
-	for _, it := range c.Items {
-		for _, v := range it.Versions {
-			kinds[v.Person] = append(kinds[v.Person], v.Kind())
-		}
-	}
 	alike := func(a, b int) (n int) {
-		for i := range kinds[a] {
-			if kinds[a][i] == kinds[b][i] {
+		for _, it := range c.Items {
+			if kindIn(it, a) == kindIn(it, b) {
 				n++
 			}
 		}
@@ -258,6 +252,16 @@ func columns(c class.Class) []int {
 	return out
 }
 
+// kindIn is the kind of version that a person does in an item; empty for who is not there.
+func kindIn(it class.Item, person int) string {
+	for _, v := range it.Versions {
+		if v.Person == person {
+			return v.Kind()
+		}
+	}
+	return ""
+}
+
 // classLines are the items of a class, one block for all who do the same side by side.
 func (w *site) classLines(k store.Class, order []int, chosen int) []classLine {
 	var out []classLine
@@ -276,9 +280,13 @@ func (w *site) classLines(k store.Class, order []int, chosen int) []classLine {
 			by[v.Person] = v
 		}
 		for column, p := range order {
-			v := by[p]
-			if n := len(l.Blocks); n > 0 && by[order[column-1]].Kind() == v.Kind() {
+			v, here := by[p]
+			if n := len(l.Blocks); n > 0 && kindIn(it, order[column-1]) == kindIn(it, p) {
 				l.Blocks[n-1].Span++
+				continue
+			}
+			if !here { // who left, or came late
+				l.Blocks = append(l.Blocks, classBlock{From: column + 1, Span: 1, Class: "is-rest", Words: "not here"})
 				continue
 			}
 			b := classBlock{From: column + 1, Span: 1, Figure: w.figureOf(v, false), Name: v.Name}
@@ -489,4 +497,40 @@ func (w *site) classWall(c *gin.Context) {
 		return
 	}
 	w.pages.render(c, http.StatusOK, "wall", p)
+}
+
+// grouping shows the people of a class in two classes instead.
+func (w *site) grouping(c *gin.Context) {
+	k, ok := w.theClass(c)
+	if !ok {
+		return
+	}
+	g, possible, err := w.GroupClass(c, k)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	type member struct{ ClientID, Name, Now, Then string }
+	type group struct {
+		Members []member
+		Minutes string
+		Place   exercise.Place
+	}
+	var groups []group
+	for i := range g.Groups {
+		if !possible {
+			break
+		}
+		out := group{Minutes: app.Clock(g.Classes[i].SecondsTotal), Place: g.Classes[i].Place}
+		for n, p := range g.Groups[i] {
+			m := g.Classes[i].People[n]
+			now := "not in it"
+			if k.Class.People[p].Status == plan.Ready {
+				now = fmt.Sprintf("%.0f", 100*k.Class.People[p].Share)
+			}
+			out.Members = append(out.Members, member{k.People[p].ClientID, m.Name, now, fmt.Sprintf("%.0f", 100*m.Share)})
+		}
+		groups = append(groups, out)
+	}
+	w.pages.render(c, http.StatusOK, "grouping", gin.H{"Row": k, "Groups": groups})
 }

@@ -127,6 +127,11 @@ func TestAClassOnItsPages(t *testing.T) {
 	assert.Equal(t, len(k.Class.Items), strings.Count(page, `class="class-item"`))
 	assert.Contains(t, get("/classes/"+k.ID+"/wall"), k.Class.Items[0].Thread)
 	assert.Contains(t, get("/classes"), k.Name)
+	groups := get("/classes/" + k.ID + "/grouping")
+	assert.Equal(t, 2, strings.Count(groups, "Make it a class of its own"))
+	for _, m := range k.Class.People {
+		assert.Equal(t, 1, strings.Count(groups, `<th scope="row">`+m.Name), m.Name)
+	}
 	post := func(path string, form url.Values) (int, string) {
 		r, body := ask(t, http.MethodPost, srv.URL+path, form, nil)
 		return r.StatusCode, body
@@ -176,4 +181,51 @@ func TestAClassOnItsPages(t *testing.T) {
 	assert.Contains(t, get("/classes/"+k.ID), "was taken away")
 	require.Equal(t, http.StatusSeeOther, status("/classes/"+k.ID+"/away", url.Values{"back": {"yes"}}))
 	assert.Contains(t, get("/classes"), "Two of us")
+}
+
+// TestTheRestOfAClassIsPlannedAnew: after the first exercise one has left and one hurts; what
+// was done stays, the rest is for those who are here, and the marks made before still count.
+func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
+	srv, s := demoSite(t)
+	ctx := context.Background()
+	k := theDemoClass(t, s.Store)
+	plans := map[string]string{}
+	for _, p := range k.People {
+		plans[p.ClientID] = p.PlanID
+	}
+	left, hurt := client(t, s, "Barnaby"), client(t, s, "Ottilie")
+	first := k.Class.Items[0]
+	r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest", url.Values{"done": {"1"}, "minutes": {"15"}, "absent": {plans[left]}, "hurts": {plans[hurt] + " 4"}}, nil)
+	require.Equal(t, http.StatusSeeOther, r.StatusCode, body)
+	k, err := s.Store.Class(ctx, k.ID)
+	require.NoError(t, err)
+	assert.Equal(t, first, k.Class.Items[0], "what was done stays")
+	rest := 0.0
+	for _, it := range k.Class.Items[1:] {
+		assert.Len(t, it.Versions, len(k.People)-1)
+		rest += it.Seconds
+	}
+	assert.InDelta(t, 900, rest, 60)
+	for _, p := range k.People {
+		row, err := s.Store.Plan(ctx, p.PlanID)
+		require.NoError(t, err)
+		if p.ClientID == left {
+			assert.Equal(t, 1, row.Revision, "hers is as it was")
+			continue
+		}
+		assert.Len(t, row.Plan.Items, len(k.Class.Items))
+		ids := map[string]bool{}
+		for _, it := range row.Plan.Items {
+			assert.False(t, ids[it.ID], it.ID)
+			ids[it.ID] = true
+		}
+	}
+	_, page := ask(t, http.MethodGet, srv.URL+"/classes/"+k.ID+"/teach", nil, nil)
+	assert.Contains(t, page, k.Class.Items[1].Thread)
+	for says, form := range map[string]url.Values{"Done: expected": {"done": {"90"}, "minutes": {"10"}}, "Minutes: expected": {"done": {"1"}, "minutes": {"soon"}}, "Hurts: expected": {"done": {"1"}, "minutes": {"10"}, "hurts": {plans[hurt] + " 40"}},
+		"expected 2 to 12": {"done": {"1"}, "minutes": {"10"}, "absent": {plans[left], plans[hurt], plans[client(t, s, "Odette")], plans[client(t, s, "Tobias")], plans[client(t, s, "Anselm")], plans[client(t, s, "Edmund")], plans[client(t, s, "Saffron")]}}} {
+		r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest", form, nil)
+		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, says)
+		assert.Contains(t, body, says)
+	}
 }

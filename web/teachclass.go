@@ -3,6 +3,8 @@ package web
 import (
 	"context"
 	"net/http"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -145,4 +147,31 @@ func (w *site) finishClass(c *gin.Context) {
 		return
 	}
 	c.Redirect(http.StatusSeeOther, classLink(c.Param("id")))
+}
+
+// restOfClass plans what is left anew for those who are here.
+func (w *site) restOfClass(c *gin.Context) {
+	number := func(field string) int {
+		n, err := strconv.Atoi(strings.TrimSpace(c.PostForm(field)))
+		if err != nil {
+			return -1 // refused by name
+		}
+		return n
+	}
+	rest := app.ClassRest{Done: number("done"), Minutes: number("minutes"), Absent: c.PostFormArray("absent"), Pain: map[string]int{}}
+	for _, hurts := range c.PostFormArray("hurts") { // a plan and how much, of ten
+		of, score, _ := strings.Cut(hurts, " ")
+		n, err := strconv.Atoi(score)
+		if err != nil || n < 0 || n > 10 {
+			fail(c, http.StatusUnprocessableEntity, "Hurts: expected a plan and 0 to 10.")
+			return
+		}
+		rest.Pain[of] = n
+	}
+	err := w.onceOnly(c, func(ctx context.Context) error { return w.ContinueClass(ctx, c.Param("id"), rest) })
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, classLink(c.Param("id"))+"/teach")
 }

@@ -147,6 +147,12 @@ func Best(r Request, lib plan.Library) Class {
 	c := Class{Format: "restbend.class/1", Status: plan.Ready, Place: r.Place, MinutesAsked: r.Minutes, People: []Member{},
 		Items: []Item{}, Equipment: map[string]int{}, Notes: []string{}, Library: lib.Hash}
 	s := gather(r, lib, &c)
+	if len(s.here) > 0 && !slices.ContainsFunc(s.here, func(a *attending) bool { return !a.beside }) {
+		r.Place = "chair"
+		seated := Best(r, lib)
+		seated.Notes = append([]string{"Nobody here gets down to the floor: all work on chairs."}, seated.Notes...)
+		return seated
+	}
 	for again := true; again; { // who would go down and up too often sits beside the others instead
 		if len(s.here) < Few {
 			c.Status = plan.Infeasible

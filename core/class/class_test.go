@@ -198,3 +198,32 @@ func TestWhoIsLeftOutOfAClass(t *testing.T) {
 	r.People[0].ID, r.People[1].ID = "x", "x"
 	assert.ErrorContains(t, r.Check(), "twice")
 }
+
+// TestWhoGoesTogether: of two who cannot get down and three who can, the groups are those; and
+// nobody is lost.
+func TestWhoGoesTogether(t *testing.T) {
+	people := eight()
+	again := people[5]
+	again.Name = "Edna"
+	list := []limit.Client{people[1], people[5], people[4], again, people[6]}
+	g, ok := class.Split(request(list, "mat", 20), planLib)
+	require.True(t, ok)
+	assert.ElementsMatch(t, []int{0, 1, 2, 3, 4}, slices.Concat(g.Groups[0], g.Groups[1]))
+	sitting := g.Groups[0]
+	if !slices.Contains(sitting, 1) {
+		sitting = g.Groups[1]
+	}
+	assert.Equal(t, []int{1, 3}, sitting)
+	for i, c := range g.Classes {
+		assert.Equal(t, plan.Ready, c.Status)
+		assert.Len(t, c.People, len(g.Groups[i]))
+	}
+	one := class.Best(request(list, "mat", 20), planLib)
+	least := 1.0
+	for _, m := range one.People {
+		least = min(least, m.Share)
+	}
+	assert.GreaterOrEqual(t, g.Least(), least-0.03, "two classes are hardly worse than one")
+	_, ok = class.Split(request(list[:3], "mat", 20), planLib)
+	assert.False(t, ok, "three make no two classes")
+}

@@ -10,6 +10,7 @@
   let running = false, anchor = 0, last = null, who = -1;
   try { state = { ...state, ...JSON.parse(localStorage.getItem(key)) }; } catch { /* nothing kept */ }
   state.item = Math.min(Math.max(0, state.item | 0), lesson.items.length - 1);
+  state.absent = state.absent.filter((p) => p < lesson.people.length);
   const clock = (s) => { s = Math.max(0, Math.ceil(s)); return Math.floor(s / 60) + ":" + String(s % 60).padStart(2, "0"); };
   const save = () => { try { localStorage.setItem(key, JSON.stringify(state)); } catch { /* a private window */ } };
   const item = () => lesson.items[state.item];
@@ -28,7 +29,7 @@
     const made = [];
     lesson.people.forEach((person, p) => {
       if (state.absent.includes(p) || outOf(state.item, p)) return;
-      for (const s of person.items[state.item].sets) made.push(mark(p, "set_done", s));
+      for (const s of person.items[state.item]?.sets || []) made.push(mark(p, "set_done", s));
     });
     state.marked = { ...(state.marked || {}), [state.item]: made };
   }
@@ -141,6 +142,24 @@
     if (await Outbox.waiting()) { say("There is no connection: what was marked is kept in this browser. Keep the records when it is back."); return; }
     try { localStorage.removeItem(key); } catch { /* a private window */ }
     form.submit();
+  });
+  // Late, somebody left, or it hurts: the rest is planned anew for those who are here.
+  const rest = $("ct-rest");
+  rest.elements.minutes.value = Math.max(3, Math.round((lesson.total - state.elapsed) / 60));
+  rest.addEventListener("submit", async (e) => {
+    e.preventDefault();
+    running = false;
+    const add = (name, value) => { const i = document.createElement("input"); i.type = "hidden"; i.name = name; i.value = value; rest.append(i); };
+    const begun = state.spent > 0 && !state.marked?.[state.item];
+    if (begun) { done(); state.item++; state.spent = 0; } // what has begun stays
+    rest.elements.done.value = Math.min(state.item, lesson.items.length);
+    for (const p of state.absent) add("absent", lesson.people[p].plan);
+    for (const [at, why] of Object.entries(state.out)) { const [, p] = at.split("."); if (why.startsWith("pain ")) add("hurts", lesson.people[p].plan + " " + why.slice(5)); }
+    say("Planning the rest.");
+    save();
+    await Outbox.flush();
+    if (await Outbox.waiting()) { say("There is no connection: the rest stays as it was. Try again when it is back."); return; }
+    rest.submit();
   });
   show();
   $("ct").dataset.ready = "yes";
