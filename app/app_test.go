@@ -14,6 +14,7 @@ import (
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 	"restbend/demo"
 	"restbend/formats"
 	"restbend/store"
@@ -335,7 +336,7 @@ func TestEditsAreOneStepEach(t *testing.T) {
 	first := row()
 	r, err := s.RequestOf(ctx, first)
 	require.NoError(t, err)
-	doses := first.Plan.Doses(r, s.PlanLibrary(), 2)
+	doses := edit.Doses(first.Plan, r, s.PlanLibrary(), 2)
 	sided := len(first.Plan.Items[2].Sides) > 0
 	for _, e := range []app.Edit{{Kind: "move", Item: 2, To: 3}, {Kind: "lock", Item: 1}, {Kind: "remove", Item: 2}, {Kind: "dose", Item: 2, Dose: doses[len(doses)-1].Words(sided)},
 		{Kind: "fit"}, {Kind: "continue", Item: 3, Minutes: 8}} {

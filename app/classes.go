@@ -327,7 +327,7 @@ func (s *Studio) ContinueClass(ctx context.Context, id string, rest ClassRest) e
 				it.ID = "" // a place of its own in the whole
 				items = append(items, it)
 			}
-			p := rows[i].Plan.With(r.People[i].Request, s.PlanLibrary(), items)
+			p := plan.DeskOf(r.People[i].Request, s.PlanLibrary()).Whole(rows[i].Plan, items)
 			if err := t.ChangePlan(rows[i].ID, rows[i].Revision, p, "the rest of the class, planned anew", s.Now()); err != nil {
 				return err
 			}

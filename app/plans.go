@@ -13,6 +13,7 @@ import (
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -258,33 +259,33 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 		lib := s.PlanLibrary()
 		switch e.Kind {
 		case "swap":
-			what, err = fmt.Sprintf("%d was %s", e.Item+1, name), p.Swap(r, lib, e.Item, e.Variant)
+			what, err = fmt.Sprintf("%d was %s", e.Item+1, name), edit.Swap(&p, r, lib, e.Item, e.Variant)
 		case "add":
-			if at, err = p.Add(r, lib, e.Variant); err == nil {
+			if at, err = edit.Add(&p, r, lib, e.Variant); err == nil {
 				what = p.Items[at].Name + " added"
 			}
 		case "remove":
-			what, err = name+" taken out", p.Remove(r, lib, e.Item)
+			what, err = name+" taken out", edit.Remove(&p, r, lib, e.Item)
 			at = max(0, min(at, len(p.Items)-1))
 		case "move":
-			what, err = fmt.Sprintf("%s moved from %d to %d", name, e.Item+1, e.To+1), p.Move(r, lib, e.Item, e.To)
+			what, err = fmt.Sprintf("%s moved from %d to %d", name, e.Item+1, e.To+1), edit.Move(&p, r, lib, e.Item, e.To)
 			at = e.To
 		case "dose":
-			what, err = name+", its dose", p.SetDose(r, lib, e.Item, e.Dose)
+			what, err = name+", its dose", edit.SetDose(&p, r, lib, e.Item, e.Dose)
 		case "harder", "easier":
-			what, err = name+", a notch "+e.Kind, p.Notch(r, lib, e.Item, e.Kind == "harder")
+			what, err = name+", a notch "+e.Kind, edit.Notch(&p, r, lib, e.Item, e.Kind == "harder")
 		case "lock", "unlock":
-			what, err = name+" "+e.Kind+"ed", p.Lock(e.Item, e.Kind == "lock")
+			what, err = name+" "+e.Kind+"ed", edit.Lock(&p, e.Item, e.Kind == "lock")
 		case "fit":
 			what = fmt.Sprintf("fitted to %.0f minutes", p.Target()/60)
-			p.Fit(r, lib)
+			edit.Fit(&p, r, lib)
 			at = max(0, min(at, len(p.Items)-1))
 		case "continue":
 			if e.Minutes < 2 || e.Minutes > 120 {
 				return p, "", &formats.Invalid{Path: "minutes left", Want: fmt.Sprintf("expected 2 to 120, found %d", e.Minutes)}
 			}
 			what = fmt.Sprintf("the rest for %d minutes", e.Minutes)
-			p, err = p.Continue(r, lib, e.Item, e.Minutes)
+			p, err = edit.Continue(p, r, lib, e.Item, e.Minutes)
 		default:
 			return p, "", &formats.Invalid{Path: "kind", Want: fmt.Sprintf("%q is no change; expected one of %v", e.Kind, Edits)}
 		}
@@ -415,19 +416,19 @@ func (j *Judge) Plan(c limit.Client, w Wish, doses map[string]string, on time.Ti
 		}
 		at := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Variant == id })
 		if at < 0 {
-			if at, err = p.Add(r, lib, id); err != nil {
+			if at, err = edit.Add(&p, r, lib, id); err != nil {
 				return refused(err)
 			}
 		}
-		if err := p.SetDose(r, lib, at, doses[id]); err != nil {
+		if err := edit.SetDose(&p, r, lib, at, doses[id]); err != nil {
 			return refused(err)
 		}
-		if err := p.Lock(slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Variant == id }), true); err != nil {
+		if err := edit.Lock(&p, slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Variant == id }), true); err != nil {
 			return refused(err)
 		}
 	}
 	if len(doses) > 0 {
-		p.Fit(r, lib) // round what was asked for
+		edit.Fit(&p, r, lib) // round what was asked for
 	}
 	return p, nil
 }

@@ -13,6 +13,7 @@ import (
 
 	"restbend/app"
 	"restbend/core/exercise"
+	"restbend/core/plan/tell"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -212,5 +213,5 @@ func (w *site) possible(c *gin.Context) {
 	if !ok {
 		return
 	}
-	w.pages.render(c, http.StatusOK, "possible", gin.H{"Row": row, "Possible": row.Plan.Possible(r, w.PlanLibrary())})
+	w.pages.render(c, http.StatusOK, "possible", gin.H{"Row": row, "Possible": tell.Possible(row.Plan, r, w.PlanLibrary())})
 }

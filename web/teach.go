@@ -13,6 +13,7 @@ import (
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 	"restbend/draw"
 	"restbend/store"
 )
@@ -140,7 +141,7 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 		}
 		easier, harder := plan.Neighbours(lib, it.Variant)
 		item.Easier, item.Harder = teachSteps(w.rungSteps(r, easier)), teachSteps(w.rungSteps(r, harder))
-		for _, a := range plan.Alternatives(r, lib, it) {
+		for _, a := range edit.Alternatives(r, lib, it) {
 			if len(item.Swaps) < 4 && a.Judged.Verdict != exercise.Avoid {
 				item.Swaps = append(item.Swaps, teachStep{ID: a.Variant.ID, Name: a.Variant.Name})
 			}

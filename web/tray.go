@@ -9,6 +9,8 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
+	"restbend/core/plan/tell"
 	"restbend/draw"
 )
 
@@ -25,7 +27,7 @@ type tray struct {
 	Easier       []rungStep
 	Harder       []rungStep
 	With         string // what it is done with, at which settings
-	Why          plan.Explanation
+	Why          tell.Explanation
 	Here         string // what it is for
 	Total        string
 	Alternatives []alternative
@@ -57,7 +59,7 @@ const mostAlternatives = 6
 func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 	lib, it := w.PlanLibrary(), p.Items[i]
 	t := &tray{Title: it.Purposes[0].Words(), Minutes: draw.HalfMinutes(it.Seconds()), Item: it, First: i == 0, Last: i == len(p.Items)-1,
-		Why: p.Explain(r, lib, i), Total: app.Clock(it.Seconds()), With: app.WithWords(it.Uses, it.Settings)}
+		Why: tell.Explain(p, r, lib, i), Total: app.Clock(it.Seconds()), With: app.WithWords(it.Uses, it.Settings)}
 	var here []string
 	for _, line := range it.Because {
 		here = append(here, app.BecauseWords(line))
@@ -68,7 +70,7 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 	}
 	t.Here = app.Capital(t.Here) + "."
 	sided := len(it.Sides) > 0
-	for _, d := range p.Doses(r, lib, i) {
+	for _, d := range edit.Doses(p, r, lib, i) {
 		t.Doses = append(t.Doses, d.Words(sided))
 	}
 	if at := slices.Index(t.Doses, it.Dose.Words(sided)); at >= 0 {
@@ -85,7 +87,7 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 		t.In = w.trayRose(r, v, 112)
 	}
 	var looked *exercise.Variant
-	for _, a := range plan.Alternatives(r, lib, it) {
+	for _, a := range edit.Alternatives(r, lib, it) {
 		if len(t.Alternatives) == mostAlternatives {
 			break
 		}

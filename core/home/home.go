@@ -11,6 +11,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 )
 
 // Bounds of what is asked for; a programme without an answer has the usual.
@@ -336,7 +337,7 @@ func (r Request) micro(p Programme) []Item {
 				continue
 			}
 			session := plan.Plan{Status: plan.Ready, Place: place, Approach: q.Approach, Breath: p.Breath, Home: true}
-			at, err := session.Add(q, r.Library, v.ID)
+			at, err := edit.Add(&session, q, r.Library, v.ID)
 			if err != nil || session.Items[at].Seconds() > microSeconds || session.Items[at].Demand > microDemand {
 				continue
 			}
@@ -434,7 +435,7 @@ func (r Request) Add(p *Programme, variant string) error {
 	}
 	q, _ := r.planned(10)
 	session := plan.Plan{Status: plan.Ready, Place: q.Place, Approach: q.Approach, Breath: p.Breath, Home: true}
-	at, err := session.Add(q, r.Library, variant)
+	at, err := edit.Add(&session, q, r.Library, variant)
 	if err != nil {
 		return err
 	}
@@ -480,11 +481,11 @@ func (r Request) SetDose(p *Programme, variant, words string, days []string) err
 	}
 	q, _ := r.planned(10)
 	session := plan.Plan{Status: plan.Ready, Place: q.Place, Approach: q.Approach, Breath: p.Breath, Home: true}
-	at, err := session.Add(q, r.Library, variant)
+	at, err := edit.Add(&session, q, r.Library, variant)
 	if err != nil {
 		return err
 	}
-	if err := session.SetDose(q, r.Library, at, words); err != nil {
+	if err := edit.SetDose(&session, q, r.Library, at, words); err != nil {
 		return err
 	}
 	it := r.item(session.Items[at])

@@ -32,9 +32,9 @@ type option struct {
 // setUp is the seconds of setting a candidate up and changing its sides.
 func (c *candidate) setUp() float64 {
 	if c.sided {
-		return setUpSeconds + SideSeconds
+		return SetUpSeconds + SideSeconds
 	}
-	return setUpSeconds
+	return SetUpSeconds
 }
 
 // candidates lists what may be chosen, in session order: by phase, from the

@@ -11,6 +11,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 )
 
 func names(p plan.Plan) []string {
@@ -25,21 +26,21 @@ func TestMoveRemoveAdd(t *testing.T) {
 	r := request(bothConditions(), "mat", 30)
 	p := plan.Best(r, planLib)
 	before := names(p)
-	require.NoError(t, p.Remove(r, planLib, 2))
+	require.NoError(t, edit.Remove(&p, r, planLib, 2))
 	assert.Equal(t, slices.Delete(slices.Clone(before), 2, 3), names(p))
-	at, err := p.Add(r, planLib, before[2])
+	at, err := edit.Add(&p, r, planLib, before[2])
 	require.NoError(t, err)
 	assert.Equal(t, before[2], p.Items[at].Variant)
-	assert.ErrorContains(t, second(p.Add(r, planLib, before[2])), "in the plan already")
-	assert.ErrorContains(t, second(p.Add(r, planLib, "headstand")), "not in the library")
-	err = second(p.Add(r, planLib, "curl_up"))
+	assert.ErrorContains(t, second(edit.Add(&p, r, planLib, before[2])), "in the plan already")
+	assert.ErrorContains(t, second(edit.Add(&p, r, planLib, "headstand")), "not in the library")
+	err = second(edit.Add(&p, r, planLib, "curl_up"))
 	assert.ErrorContains(t, err, "is not for this client")
 	assert.ErrorContains(t, err, "Nearest that is safe")
 
 	first := p.Items[3].Variant
-	require.NoError(t, p.Move(r, planLib, 3, 5))
+	require.NoError(t, edit.Move(&p, r, planLib, 3, 5))
 	assert.Equal(t, first, p.Items[5].Variant)
-	assert.ErrorContains(t, p.Move(r, planLib, 3, 99), "no exercise number 100")
+	assert.ErrorContains(t, edit.Move(&p, r, planLib, 3, 99), "no exercise number 100")
 	sum := 0.0
 	for i, it := range p.Items {
 		sum += it.Seconds()
@@ -61,7 +62,7 @@ func TestAMoveThatCostsATripToTheFloorIsRefused(t *testing.T) {
 	up := slices.IndexFunc(p.Items, func(it plan.Item) bool { return !it.Position.OnFloor() })
 	require.Positive(t, up, "something upright after the floor")
 	before := names(p)
-	err := p.Move(r, planLib, up, 1)
+	err := edit.Move(&p, r, planLib, up, 1)
 	assert.ErrorContains(t, err, "4 ways to or from the floor, and 2 is the most here")
 	assert.Equal(t, before, names(p), "the plan stays as it was")
 }
@@ -71,19 +72,19 @@ func TestDosesAndFit(t *testing.T) {
 	p := plan.Best(r, planLib)
 	i := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Phase == "strengthen" })
 	require.GreaterOrEqual(t, i, 0)
-	doses := p.Doses(r, planLib, i)
+	doses := edit.Doses(p, r, planLib, i)
 	require.Greater(t, len(doses), 2)
 	most := doses[len(doses)-1]
-	require.NoError(t, p.SetDose(r, planLib, i, most.Words(len(p.Items[i].Sides) > 0)))
+	require.NoError(t, edit.SetDose(&p, r, planLib, i, most.Words(len(p.Items[i].Sides) > 0)))
 	assert.Equal(t, most, p.Items[i].Dose)
-	assert.ErrorContains(t, p.SetDose(r, planLib, i, "a thousand"), "cannot be read")
+	assert.ErrorContains(t, edit.SetDose(&p, r, planLib, i, "a thousand"), "cannot be read")
 
-	require.NoError(t, p.Lock(i, true))
+	require.NoError(t, edit.Lock(&p, i, true))
 	locked := p.Items[i]
 	for range 2 { // far too short
-		require.NoError(t, p.Remove(r, planLib, len(p.Items)-2))
+		require.NoError(t, edit.Remove(&p, r, planLib, len(p.Items)-2))
 	}
-	p.Fit(r, planLib)
+	edit.Fit(&p, r, planLib)
 	assert.InEpsilon(t, 1800, p.SecondsTotal, 0.03)
 	at := slices.Index(names(p), locked.Variant)
 	require.GreaterOrEqual(t, at, 0)
@@ -95,9 +96,9 @@ func TestLockedStaysUnlessItCannot(t *testing.T) {
 	c := bothConditions()
 	r := request(c, "mat", 30)
 	p := plan.Best(r, planLib)
-	_, err := p.Add(r, planLib, "bird_dog_leg")
+	_, err := edit.Add(&p, r, planLib, "bird_dog_leg")
 	require.NoError(t, err)
-	require.NoError(t, p.Lock(slices.Index(names(p), "bird_dog_leg"), true))
+	require.NoError(t, edit.Lock(&p, slices.Index(names(p), "bird_dog_leg"), true))
 	q := request(c, "mat", 20)
 	q.Fixed = p.Locked()
 	assert.Contains(t, names(plan.Best(q, planLib)), "bird_dog_leg")
@@ -114,7 +115,7 @@ func TestWhatIsLockedGivesWayToPain(t *testing.T) {
 	p := plan.Best(r, planLib)
 	at := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Phase == "strengthen" })
 	require.GreaterOrEqual(t, at, 0)
-	require.NoError(t, p.Lock(at, true))
+	require.NoError(t, edit.Lock(&p, at, true))
 	c.Pain.Now = ptr(8)
 	q := request(c, "mat", 15)
 	q.Fixed = p.Locked()
@@ -148,7 +149,7 @@ func TestLockedBeyondTheMinutes(t *testing.T) {
 	c := bothConditions()
 	p := plan.Best(request(c, "mat", 30), planLib)
 	for i := range p.Items {
-		require.NoError(t, p.Lock(i, true))
+		require.NoError(t, edit.Lock(&p, i, true))
 	}
 	q := request(c, "mat", 10)
 	q.Fixed = p.Locked()
@@ -171,7 +172,7 @@ func TestContinue(t *testing.T) {
 	r := request(bothConditions(), "mat", 30)
 	p := plan.Best(r, planLib)
 	const done = 4
-	next, err := p.Continue(r, planLib, done, 10)
+	next, err := edit.Continue(p, r, planLib, done, 10)
 	require.NoError(t, err)
 	assert.Equal(t, names(p)[:done], names(next)[:done], "what was done stays")
 	rest := 0.0
@@ -188,7 +189,7 @@ func TestContinue(t *testing.T) {
 	assert.InEpsilon(t, 600, rest, 0.04)
 	assert.Equal(t, exercise.Phase("close"), next.Items[len(next.Items)-1].Phase)
 	assert.LessOrEqual(t, next.Transfers.Floor, 2)
-	_, err = p.Continue(r, planLib, 99, 10)
+	_, err = edit.Continue(p, r, planLib, 99, 10)
 	assert.ErrorContains(t, err, "expected 0 to")
 }
 

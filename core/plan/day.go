@@ -65,6 +65,13 @@ func (u Unserved) Words() string {
 
 func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
+func lower(name string) string {
+	if name == "" {
+		return name
+	}
+	return strings.ToLower(name[:1]) + name[1:]
+}
+
 // advised is how many minutes suit the day, at most those asked, with the reasons
 // where they are fewer. A session that goes on is taken as it is asked.
 func (r Request) advised() (int, []string) {

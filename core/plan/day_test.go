@@ -13,6 +13,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 )
 
 // tallied is what random clients are given, added up.
@@ -197,10 +198,10 @@ func TestItemsKeepTheirIDs(t *testing.T) {
 	sorted := slices.Sorted(slices.Values(was))
 	assert.Len(t, slices.Compact(sorted), len(p.Items), "each its own")
 	assert.NotContains(t, was, "")
-	require.NoError(t, p.Remove(r, planLib, 1))
+	require.NoError(t, edit.Remove(&p, r, planLib, 1))
 	assert.Equal(t, slices.Delete(slices.Clone(was), 1, 2), ids())
 	last := len(p.Items) - 1
-	require.NoError(t, p.Move(r, planLib, last, last-1))
+	require.NoError(t, edit.Move(&p, r, planLib, last, last-1))
 	assert.ElementsMatch(t, slices.Delete(slices.Clone(was), 1, 2), ids())
 }
 

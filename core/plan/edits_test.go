@@ -10,6 +10,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 )
 
 // sound fails when a plan breaks a limit, does not add up, holds what is not at hand
@@ -59,29 +60,29 @@ func TestNoChangeByHandMakesAPlanUnsound(t *testing.T) {
 			var err error
 			switch kind {
 			case "swap":
-				err = p.Swap(r, planLib, i, id)
+				err = edit.Swap(&p, r, planLib, i, id)
 			case "add":
-				_, err = p.Add(r, planLib, id)
+				_, err = edit.Add(&p, r, planLib, id)
 			case "remove":
-				err = p.Remove(r, planLib, i)
+				err = edit.Remove(&p, r, planLib, i)
 			case "move":
-				err = p.Move(r, planLib, i, rapid.IntRange(0, len(p.Items)).Draw(t, "to"))
+				err = edit.Move(&p, r, planLib, i, rapid.IntRange(0, len(p.Items)).Draw(t, "to"))
 			case "dose":
-				doses := p.Doses(r, planLib, i)
+				doses := edit.Doses(p, r, planLib, i)
 				if len(doses) == 0 {
 					continue
 				}
-				err = p.SetDose(r, planLib, i, rapid.SampledFrom(doses).Draw(t, "dose").Words(len(p.Items[i].Sides) > 0))
+				err = edit.SetDose(&p, r, planLib, i, rapid.SampledFrom(doses).Draw(t, "dose").Words(len(p.Items[i].Sides) > 0))
 			case "lock":
-				err = p.Lock(i, true)
+				err = edit.Lock(&p, i, true)
 			case "fit":
-				p.Fit(r, planLib)
+				edit.Fit(&p, r, planLib)
 				if p.Status != plan.Ready {
 					return
 				}
 			case "continue":
 				var next plan.Plan
-				if next, err = p.Continue(r, planLib, max(0, i), rapid.IntRange(3, 20).Draw(t, "left")); err == nil {
+				if next, err = edit.Continue(p, r, planLib, max(0, i), rapid.IntRange(3, 20).Draw(t, "left")); err == nil {
 					p = next
 				}
 			}
@@ -104,7 +105,7 @@ func TestDosesAreAmongWhatIsOffered(t *testing.T) {
 		r := request(c, place, 30)
 		p := plan.Best(r, planLib)
 		for i, it := range p.Items {
-			doses := p.Doses(r, planLib, i)
+			doses := edit.Doses(p, r, planLib, i)
 			if !slices.ContainsFunc(doses, func(d exercise.Dose) bool { return d.Words(true) == it.Dose.Words(true) }) {
 				t.Errorf("%s: %s is not offered", it.Variant, it.Dose.Words(true))
 			}

@@ -10,6 +10,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/tell"
 )
 
 // TestTheArithmeticAddsUp holds the sums that are shown against the seconds that
@@ -24,7 +25,7 @@ func TestTheArithmeticAddsUp(t *testing.T) {
 			p := plan.Best(r, planLib)
 			require.NotEmpty(t, p.Items)
 			for i, it := range p.Items {
-				e := p.Explain(r, planLib, i)
+				e := tell.Explain(p, r, planLib, i)
 				sum := 0.0
 				for _, s := range e.Sums {
 					sum += s.Seconds
@@ -43,10 +44,10 @@ func TestTheArithmeticInWords(t *testing.T) {
 	p := plan.Plan{Place: "mat", Breath: 5, Items: []plan.Item{{Variant: "bird_dog_arm", Position: "four_point", EndPosition: "four_point", Sides: []string{"left", "right"},
 		Dose: exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 10}}}}
 	p.Retime(r)
-	e := p.Explain(r, planLib, 0)
-	assert.Equal(t, plan.Sum{Words: "6 holds × 10 s × 2 sides", Seconds: 120}, e.Sums[0], "six ten-second holds on two sides are 120 s")
+	e := tell.Explain(p, r, planLib, 0)
+	assert.Equal(t, tell.Sum{Words: "6 holds × 10 s × 2 sides", Seconds: 120}, e.Sums[0], "six ten-second holds on two sides are 120 s")
 	assert.Equal(t, "one rest of 20 s between sets and sides", e.Sums[1].Words)
-	assert.Empty(t, p.Explain(r, planLib, 7).Sums)
+	assert.Empty(t, tell.Explain(p, r, planLib, 7).Sums)
 }
 
 func TestWhatWouldBecomePossible(t *testing.T) {
@@ -54,7 +55,7 @@ func TestWhatWouldBecomePossible(t *testing.T) {
 	c.Equipment = []string{"mat"}
 	r := request(c, "mat", 20)
 	var said []string
-	for _, o := range plan.Best(r, planLib).Possible(r, planLib) {
+	for _, o := range tell.Possible(plan.Best(r, planLib), r, planLib) {
 		said = append(said, o.Change)
 		assert.NotEmpty(t, o.Gains, o.Change)
 		assert.GreaterOrEqual(t, o.More, len(o.Gains))

@@ -59,7 +59,7 @@ func (f frame) ways() choose.Ways {
 		var seconds []int
 		var cost []float64
 		for _, to := range exercise.Positions {
-			seconds = append(seconds, int(m.change(from, to)-setUpSeconds))
+			seconds = append(seconds, int(m.change(from, to)-SetUpSeconds))
 			cost = append(cost, moveCost(f.place, from, to))
 		}
 		w.Seconds, w.Cost = append(w.Seconds, seconds), append(w.Cost, cost)

@@ -11,6 +11,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 )
 
 func TestPelvisSessionsTestWorkAndTestAgain(t *testing.T) {
@@ -219,7 +220,7 @@ func TestOneCurveHasItsOwnSides(t *testing.T) {
 	p := plan.Best(r, planLib)
 	for _, id := range []string{"arc_lengthen_side", "arc_strengthen_side"} {
 		if !slices.Contains(names(p), id) {
-			_, err := p.Add(r, planLib, id)
+			_, err := edit.Add(&p, r, planLib, id)
 			require.NoError(t, err)
 		}
 	}
@@ -236,7 +237,7 @@ func TestOneCurveHasItsOwnSides(t *testing.T) {
 	r = request(c, "mat", 30)
 	p = plan.Best(r, planLib)
 	if !slices.Contains(names(p), "arc_lengthen_side") {
-		_, err := p.Add(r, planLib, "arc_lengthen_side")
+		_, err := edit.Add(&p, r, planLib, "arc_lengthen_side")
 		require.NoError(t, err)
 	}
 	assert.Equal(t, []string{"left", "right"}, p.Items[slices.Index(names(p), "arc_lengthen_side")].Sides)
@@ -277,10 +278,10 @@ func TestTheDosesOfPracticeAreOffered(t *testing.T) {
 		r := request(c, "mat", 30)
 		r.Approach = approach
 		p := plan.Plan{Status: plan.Ready, MinutesAsked: 30, Breath: 5}
-		i, err := p.Add(r, planLib, id)
+		i, err := edit.Add(&p, r, planLib, id)
 		require.NoError(t, err, id)
 		var words []string
-		for _, d := range p.Doses(r, planLib, i) {
+		for _, d := range edit.Doses(p, r, planLib, i) {
 			words = append(words, d.Words(len(p.Items[i].Sides) > 0))
 		}
 		return words
@@ -305,21 +306,21 @@ func TestADoseMayBeAskedFor(t *testing.T) {
 	c := limit.Client{Equipment: []string{"mat", "chair"}}
 	r := request(c, "mat", 30)
 	p := plan.Plan{Status: plan.Ready, MinutesAsked: 30, Breath: 5}
-	i, err := p.Add(r, planLib, "bird_dog")
+	i, err := edit.Add(&p, r, planLib, "bird_dog")
 	require.NoError(t, err)
 	for _, words := range []string{"6, 4 and 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s", "9 holds of 5 s left, 6 right", "30 s in turn", "8 breaths", "hold 20 s"} {
-		require.NoError(t, p.SetDose(r, planLib, i, words), words)
+		require.NoError(t, edit.SetDose(&p, r, planLib, i, words), words)
 		read, err := exercise.ReadDose(p.Items[i].Dose.Words(true))
 		if assert.NoError(t, err, words) {
 			assert.Equal(t, len(p.Items[i].Dose.BySide), len(read.BySide), words)
 		}
 	}
 	before := p.Items[i].Dose
-	assert.ErrorContains(t, p.SetDose(r, planLib, i, "5 circles"), "not counted in circles")
-	assert.ErrorContains(t, p.SetDose(r, planLib, i, "6 holds of 200 s"), "expected 1 to 120")
+	assert.ErrorContains(t, edit.SetDose(&p, r, planLib, i, "5 circles"), "not counted in circles")
+	assert.ErrorContains(t, edit.SetDose(&p, r, planLib, i, "6 holds of 200 s"), "expected 1 to 120")
 	c.Conditions = []limit.Condition{limit.Condition{ID: "raised_blood_pressure"}.With("controlled", false)}
 	r = request(c, "mat", 30)
-	assert.ErrorContains(t, p.SetDose(r, planLib, i, "6 holds of 15 s"), "is not inside the limits")
+	assert.ErrorContains(t, edit.SetDose(&p, r, planLib, i, "6 holds of 15 s"), "is not inside the limits")
 	assert.Equal(t, before, p.Items[i].Dose)
 }
 

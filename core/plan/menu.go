@@ -93,13 +93,6 @@ func (m Menu) Plan(items []Item) Plan {
 	return p
 }
 
-// With is the plan of these items instead, with its times worked out anew.
-func (p Plan) With(r Request, lib Library, items []Item) Plan {
-	p.Items = items
-	p.Retime(r.from(lib))
-	return p
-}
-
 // Over names the first cap of a whole session that a plan goes beyond; nil when it is
 // inside all.
 func (m Menu) Over(p Plan) *limit.SessionCap {

@@ -16,6 +16,7 @@ import (
 	"restbend/core/limit"
 	"restbend/core/limit/limittest"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 	"restbend/library"
 )
 
@@ -278,11 +279,11 @@ func TestSwap(t *testing.T) {
 	}
 	require.GreaterOrEqual(t, at, 0)
 	before := p.Items[at].Seconds()
-	alternatives := plan.Alternatives(r, planLib, p.Items[at])
+	alternatives := edit.Alternatives(r, planLib, p.Items[at])
 	require.NotEmpty(t, alternatives)
 	assert.NotEqual(t, exercise.Avoid, alternatives[0].Judged.Verdict, "safe ones first")
 
-	require.NoError(t, p.Swap(r, planLib, at, "heel_press_chair_both"))
+	require.NoError(t, edit.Swap(&p, r, planLib, at, "heel_press_chair_both"))
 	assert.Equal(t, "heel_press_chair_both", p.Items[at].Variant)
 	assert.InDelta(t, before, p.Items[at].Seconds(), 60)
 	sum := 0.0
@@ -292,12 +293,12 @@ func TestSwap(t *testing.T) {
 	assert.InDelta(t, sum, p.SecondsTotal, 0.1)
 
 	for says, id := range map[string]string{"not in the library": "headstand", "cannot be done on the chair": "curl_up"} {
-		assert.ErrorContains(t, p.Swap(r, planLib, at, id), says)
+		assert.ErrorContains(t, edit.Swap(&p, r, planLib, at, id), says)
 	}
-	assert.ErrorContains(t, p.Swap(r, planLib, 99, "hinge_chair"), "no exercise number 100")
+	assert.ErrorContains(t, edit.Swap(&p, r, planLib, 99, "hinge_chair"), "no exercise number 100")
 	mat := request(bothConditions(), "mat", 20)
 	q := plan.Best(mat, planLib)
-	assert.ErrorContains(t, q.Swap(mat, planLib, 1, "curl_up"), "is not for this client")
+	assert.ErrorContains(t, edit.Swap(&q, mat, planLib, 1, "curl_up"), "is not for this client")
 }
 
 func TestBedIsNoFloor(t *testing.T) {

@@ -10,6 +10,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
 )
 
 // item is an exercise of the library with a dose of one's own.
@@ -90,10 +91,10 @@ func TestTheHandsAreRested(t *testing.T) {
 	r := request(c, "mat", 20)
 	hold := exercise.Dose{Kind: exercise.HoldSeconds, Sets: 1, Repetitions: 3, Seconds: 20}
 	p := plan.Plan{Place: "mat", Breath: 5, Items: []plan.Item{item("plank_knees_hands", "strengthen", hold), item("plank_hands", "strengthen", hold), item("rib_breath_supine", "close", exercise.Dose{Kind: exercise.Breaths, Breaths: 5})}}
-	require.NoError(t, p.Move(r, planLib, 2, 2)) // any change works the times out anew
+	require.NoError(t, edit.Move(&p, r, planLib, 2, 2)) // any change works the times out anew
 	assert.Empty(t, p.Items[0].First)
 	assert.Contains(t, p.Items[1].First, "let the hands rest", "two minutes on the wrists at once would be too long")
-	require.NoError(t, p.Move(r, planLib, 2, 1))
+	require.NoError(t, edit.Move(&p, r, planLib, 2, 1))
 	assert.Empty(t, p.Items[2].First, "they have rested meanwhile")
 }
 

@@ -3,7 +3,6 @@ package plan
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -119,37 +118,4 @@ func (r Request) unavailable(v *exercise.Variant) string {
 		return "wants " + lacks
 	}
 	return "cannot be done " + r.Place.Words() + " with what is at hand"
-}
-
-// whySettings says which of the heights there are is used and what follows from it.
-func (r Request) whySettings(it Item) []string {
-	v := r.find(it.Variant)
-	if v == nil {
-		return nil
-	}
-	var out []string
-	if it.SurfaceShare > 0 {
-		by := "as usual for this client’s height"
-		switch is, usual := it.SurfaceShare, v.SurfaceShare(); {
-		case is > usual+limit.SurfaceSame/2:
-			by = "higher than usual for this client’s height, which makes it lighter"
-		case is < usual-limit.SurfaceSame/2:
-			by = "lower than usual for this client’s height, which makes it harder"
-		}
-		out = append(out, fmt.Sprintf("Of the surfaces there are, the one of %g cm is used: %s. The movement is measured and judged there.", it.Settings.SurfaceCM, by))
-	}
-	var changed []string
-	if it.Settings.Band != v.Settings.Band {
-		changed = append(changed, it.Settings.Band+" band")
-	}
-	if it.Settings.WeightKG != v.Settings.WeightKG {
-		changed = append(changed, fmt.Sprintf("weight of %g kg", it.Settings.WeightKG))
-	}
-	if it.Settings.PillowCM != v.Settings.PillowCM {
-		changed = append(changed, fmt.Sprintf("pillow of %g cm", it.Settings.PillowCM))
-	}
-	if len(changed) > 0 {
-		out = append(out, "Of what there is, the "+strings.Join(changed, " and the ")+" comes nearest.")
-	}
-	return out
 }

@@ -11,6 +11,8 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/edit"
+	"restbend/core/plan/tell"
 )
 
 // owned draws heights, strengths and weights; some lists are not asked for.
@@ -92,7 +94,7 @@ func TestSettingsComeFromWhatThereIs(t *testing.T) {
 		c := limit.Client{Equipment: exercise.Equipment, Owned: o}
 		r := request(c, "mat", 30)
 		p := plan.Plan{Place: "mat", MinutesAsked: 30}
-		_, err := p.Add(r, planLib, id)
+		_, err := edit.Add(&p, r, planLib, id)
 		if err != nil {
 			return exercise.Settings{}, err
 		}
@@ -134,12 +136,12 @@ func TestAHigherSurfaceMaySuit(t *testing.T) {
 		Instructions: []limit.Instruction{{Quantity: "lumbar_moment", Max: (low + high) / 2, By: "surgeon", On: "2026-10-01"}}}
 	r := request(c, "mat", 30)
 	p := plan.Plan{Place: "mat", MinutesAsked: 30}
-	_, err := p.Add(r, planLib, v.ID)
+	_, err := edit.Add(&p, r, planLib, v.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 70.0, p.Items[0].Settings.SurfaceCM)
 	assert.Equal(t, exercise.Suits, p.Items[0].Verdict)
 	assert.InDelta(t, high, p.Items[0].Quantities["lumbar_moment"], 0.06, "what is shown is measured there")
-	assert.Contains(t, p.Explain(r, planLib, 0).Rung, "Of the surfaces there are, the one of 70 cm is used: higher than usual for this client’s height, which makes it lighter. The movement is measured and judged there.")
+	assert.Contains(t, tell.Explain(p, r, planLib, 0).Rung, "Of the surfaces there are, the one of 70 cm is used: higher than usual for this client’s height, which makes it lighter. The movement is measured and judged there.")
 }
 
 // TestASurfaceIsHighOrLowForTheBody: the same bench asks more of a tall back than of a
@@ -148,7 +150,7 @@ func TestASurfaceIsHighOrLowForTheBody(t *testing.T) {
 	on := func(heightCM float64, owned ...float64) plan.Item {
 		c := limit.Client{HeightCM: heightCM, MassKG: 70, Equipment: exercise.Equipment, Owned: limit.Owned{SurfaceCM: owned}}
 		p := plan.Plan{Place: "mat", MinutesAsked: 30}
-		_, err := p.Add(request(c, "mat", 30), planLib, "plank_sofa_toes")
+		_, err := edit.Add(&p, request(c, "mat", 30), planLib, "plank_sofa_toes")
 		require.NoError(t, err)
 		return p.Items[0]
 	}
@@ -168,7 +170,7 @@ func TestWhatWasDecidedIsSet(t *testing.T) {
 		c.Rungs = []limit.Rung{{Family: lib.Variant(id).Family, Variant: id, Settings: decided}}
 		r := request(c, "studio", 30)
 		p := plan.Plan{Status: plan.Ready, Place: r.Place, Approach: r.Approach}
-		i, err := p.Add(r, planLib, id)
+		i, err := edit.Add(&p, r, planLib, id)
 		require.NoError(t, err, id)
 		return p.Items[i]
 	}

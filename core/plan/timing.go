@@ -17,10 +17,10 @@ import (
 const (
 	slowPace = 1.5
 
-	setUpSeconds     = 8
+	SetUpSeconds     = 8
 	positionSeconds  = 10
 	heightSeconds    = 22
-	transferSeconds  = 15
+	TransferSeconds  = 15
 	SideSeconds      = 6
 	restSeconds      = 20 // between sets and sides
 	restSecondsSore  = 30
@@ -42,16 +42,16 @@ type mover struct {
 // change is the seconds from one position into the next exercise's.
 func (m mover) change(from, to exercise.Position) float64 {
 	if from == to {
-		return setUpSeconds
+		return SetUpSeconds
 	}
 	s := positionSeconds + heightSeconds*math.Abs(from.Level()-to.Level())
 	if isFloor(m.place, from) != isFloor(m.place, to) {
-		s += transferSeconds
+		s += TransferSeconds
 	}
 	if m.slow {
 		s *= slowPace
 	}
-	return math.Round(setUpSeconds + s)
+	return math.Round(SetUpSeconds + s)
 }
 
 // up is the seconds from the last position to standing.
@@ -59,7 +59,7 @@ func (m mover) up(from exercise.Position) float64 {
 	if from == standingPosition {
 		return 0
 	}
-	return m.change(from, standingPosition) - setUpSeconds
+	return m.change(from, standingPosition) - SetUpSeconds
 }
 
 func (p Plan) mover() mover { return mover{p.Place, p.Slow} }
@@ -190,3 +190,16 @@ func (p *Plan) name() {
 		}
 	}
 }
+
+// Standing is the position that a session begins and ends in.
+const Standing = standingPosition
+
+// OnFloor says whether a position is on the floor in a place: on a bed or table lying down is
+// no floor transfer.
+func OnFloor(place exercise.Place, p exercise.Position) bool { return isFloor(place, p) }
+
+// Change is the seconds from one position into the next exercise's.
+func (p Plan) Change(from, to exercise.Position) float64 { return p.mover().change(from, to) }
+
+// RestsBetween are how often an item rests between sets on one side, and between its sides.
+func (i Item) RestsBetween() (sets, turns int) { return rests(i.Phase, i.Dose, len(i.Sides)) }

@@ -1,4 +1,6 @@
-package plan
+// Package tell explains a session: why this rung, why at this point, how the seconds come
+// about, and what would become possible.
+package tell
 
 import (
 	"fmt"
@@ -8,6 +10,7 @@ import (
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/plan"
 )
 
 // Explanation says why one exercise of a session is as it is, in sentences.
@@ -24,24 +27,24 @@ type Sum struct {
 }
 
 // Explain explains item i of a plan.
-func (p Plan) Explain(r Request, lib Library, i int) Explanation {
-	r = r.from(lib)
-	if p.has(i) != nil {
+func Explain(p plan.Plan, r plan.Request, lib plan.Library, i int) Explanation {
+	d := plan.DeskOf(r, lib)
+	if i < 0 || i >= len(p.Items) {
 		return Explanation{}
 	}
-	return Explanation{Rung: append(r.whyRung(p.Items[i]), r.whySettings(p.Items[i])...), Point: p.whyPoint(i), Sums: p.sums(r, i)}
+	return Explanation{Rung: append(whyRung(d, p.Items[i]), whySettings(d, p.Items[i])...), Point: whyPoint(p, i), Sums: sums(p, i)}
 }
 
-func (r Request) whyRung(it Item) []string {
+func whyRung(d plan.Desk, it plan.Item) []string {
 	var out []string
-	easier, harder := Neighbours(r.lib, it.Variant)
-	v := r.find(it.Variant)
+	easier, harder := plan.Neighbours(d.Library(), it.Variant)
+	v := d.Find(it.Variant)
 	switch {
 	case v == nil:
 		return []string{"It is no longer in the library; the plan keeps it as it was."}
-	case r.Limits.Irritability > limit.Calm:
+	case d.Limits.Irritability > limit.Calm:
 		out = append(out, "Pain today asks for a lower rung, shorter holds and nothing new.")
-	case r.recorded(v):
+	case d.Recorded(v):
 		out = append(out, "It is the rung on record.")
 	case len(easier) == 0:
 		out = append(out, "It is where its ladder begins; no rung is on record yet.")
@@ -49,13 +52,13 @@ func (r Request) whyRung(it Item) []string {
 		out = append(out, "No rung is on record; this one is inside the limits and serves what is wanted.")
 	}
 	for _, id := range harder {
-		w := r.find(id)
+		w := d.Find(id)
 		switch {
 		case w == nil:
-		case !r.available(w):
-			out = append(out, fmt.Sprintf("The next, %s, %s.", lower(w.Name), r.unavailable(w)))
+		case !d.Available(w):
+			out = append(out, fmt.Sprintf("The next, %s, %s.", lower(w.Name), d.Unavailable(w)))
 		default:
-			if j := r.judge(w); j.Verdict == exercise.Avoid {
+			if j := d.Judge(w); j.Verdict == exercise.Avoid {
 				out = append(out, fmt.Sprintf("The next, %s, is barred: %s", lower(w.Name), j.Reasons[0].Text))
 			} else if v.Earn.Words != "" {
 				out = append(out, fmt.Sprintf("The next, %s, is earned by this: %s", lower(w.Name), v.Earn.Words))
@@ -72,7 +75,7 @@ func lower(name string) string {
 	return strings.ToLower(name[:1]) + name[1:]
 }
 
-func (p Plan) whyPoint(i int) []string {
+func whyPoint(p plan.Plan, i int) []string {
 	it := p.Items[i]
 	var out []string
 	switch {
@@ -105,27 +108,27 @@ func (p Plan) whyPoint(i int) []string {
 }
 
 // sums shows how work, rest and change of an item come about.
-func (p Plan) sums(r Request, i int) []Sum {
+func sums(p plan.Plan, i int) []Sum {
 	it := p.Items[i]
 	out := []Sum{{workWords(it.Dose, it.Sides, p.Breath), it.SecondsWork}}
 	if it.SecondsRest > 0 {
 		words := "one reset breath"
-		if sets, turns := rests(it.Phase, it.Dose, len(it.Sides)); sets+turns > 0 {
+		if sets, turns := it.RestsBetween(); sets+turns > 0 {
 			between := map[bool]string{true: "sets and sides", false: "sets"}[turns > 0]
 			words = fmt.Sprintf("%s of %s s between %s", times(sets+turns, "rest"), figure(it.SecondsRest/float64(sets+turns)), between)
 		}
 		out = append(out, Sum{words, it.SecondsRest})
 	}
-	from := standingPosition
+	from := plan.Standing
 	if i > 0 {
 		from = p.Items[i-1].EndPosition
 	}
-	change := p.mover().change(from, it.Position)
-	words := fmt.Sprintf("setting up, %d s", setUpSeconds)
+	change := p.Change(from, it.Position)
+	words := fmt.Sprintf("setting up, %d s", plan.SetUpSeconds)
 	if from != it.Position {
 		words += fmt.Sprintf(", and from %s to %s", from.Words(), it.Position.Words())
-		if isFloor(p.Place, from) != isFloor(p.Place, it.Position) {
-			words += fmt.Sprintf(", %d s of it for the floor", transferSeconds)
+		if plan.OnFloor(p.Place, from) != plan.OnFloor(p.Place, it.Position) {
+			words += fmt.Sprintf(", %d s of it for the floor", plan.TransferSeconds)
 		}
 	}
 	if p.Slow && from != it.Position {
@@ -133,7 +136,7 @@ func (p Plan) sums(r Request, i int) []Sum {
 	}
 	out = append(out, Sum{words, change})
 	if n := len(it.Sides); n > 1 {
-		out = append(out, Sum{"changing sides", SideSeconds * float64(n-1)})
+		out = append(out, Sum{"changing sides", plan.SideSeconds * float64(n-1)})
 	}
 	if i == len(p.Items)-1 {
 		if up := p.ComingUp(it.EndPosition); up > 0 {
@@ -218,12 +221,12 @@ const mostGains = 4
 
 // Possible says what would become possible with a chair, ten more minutes or a
 // clearance: each change alone, and the exercises it would open.
-func (p Plan) Possible(r Request, lib Library) []Possibility {
-	r = r.from(lib)
+func Possible(p plan.Plan, r plan.Request, lib plan.Library) []Possibility {
+	d := plan.DeskOf(r, lib)
 	var out []Possibility
 	add := func(change string, gained []*exercise.Variant) {
 		slices.SortStableFunc(gained, func(a, b *exercise.Variant) int {
-			x, y := r.weight(r.ranked(a)[0]), r.weight(r.ranked(b)[0])
+			x, y := d.Weight(d.Ranked(a)[0]), d.Weight(d.Ranked(b)[0])
 			switch {
 			case x > y:
 				return -1
@@ -244,14 +247,14 @@ func (p Plan) Possible(r Request, lib Library) []Possibility {
 			out = append(out, o)
 		}
 	}
-	kit := r.kit()
+	kit := d.Kit()
 	for _, e := range askedFor {
 		if slices.Contains(kit, e) || slices.Contains(r.Place.OwnEquipment(), e) {
 			continue
 		}
 		var gained []*exercise.Variant
 		for _, v := range lib.Variants {
-			if !Available(v, r.Place, kit) && Available(v, r.Place, append(slices.Clone(kit), e)) && r.judge(v).Verdict != exercise.Avoid && r.judge(v).Lacks == "" {
+			if !plan.Available(v, r.Place, kit) && plan.Available(v, r.Place, append(slices.Clone(kit), e)) && d.Judge(v).Verdict != exercise.Avoid && d.Judge(v).Lacks == "" {
 				gained = append(gained, v)
 			}
 		}
@@ -261,9 +264,9 @@ func (p Plan) Possible(r Request, lib Library) []Possibility {
 		longer := r
 		longer.Minutes += 10
 		var gained []*exercise.Variant
-		for _, it := range Best(longer, lib).Items {
-			if !slices.ContainsFunc(p.Items, func(k Item) bool { return k.Family == it.Family }) {
-				if v := r.find(it.Variant); v != nil {
+		for _, it := range plan.Best(longer, lib).Items {
+			if !slices.ContainsFunc(p.Items, func(k plan.Item) bool { return k.Family == it.Family }) {
+				if v := d.Find(it.Variant); v != nil {
 					gained = append(gained, v)
 				}
 			}
@@ -272,21 +275,21 @@ func (p Plan) Possible(r Request, lib Library) []Possibility {
 			out = append(out, Possibility{Change: "with ten more minutes", Gains: []string{"fuller doses of what is there"}, More: 1})
 		}
 	}
-	r.cleared(add)
+	cleared(d, add)
 	return out
 }
 
 // cleared adds what one clinician's word on one rule would open: variants that
 // break that rule and no other.
-func (r Request) cleared(add func(string, []*exercise.Variant)) {
+func cleared(d plan.Desk, add func(string, []*exercise.Variant)) {
 	by := map[string][]*exercise.Variant{}
 	text := map[string]string{}
 	var rules []string
-	for _, v := range r.lib.Variants {
-		if !r.available(v) {
+	for _, v := range d.Library().Variants {
+		if !d.Available(v) {
 			continue
 		}
-		j := r.judge(v)
+		j := d.Judge(v)
 		if j.Verdict != exercise.Avoid {
 			continue
 		}
@@ -303,4 +306,37 @@ func (r Request) cleared(add func(string, []*exercise.Variant)) {
 	for _, rule := range rules[:min(2, len(rules))] {
 		add(fmt.Sprintf("if the clinician loosened this: “%s”", text[rule]), by[rule])
 	}
+}
+
+// whySettings says which of the heights there are is used and what follows from it.
+func whySettings(d plan.Desk, it plan.Item) []string {
+	v := d.Find(it.Variant)
+	if v == nil {
+		return nil
+	}
+	var out []string
+	if it.SurfaceShare > 0 {
+		by := "as usual for this client’s height"
+		switch is, usual := it.SurfaceShare, v.SurfaceShare(); {
+		case is > usual+limit.SurfaceSame/2:
+			by = "higher than usual for this client’s height, which makes it lighter"
+		case is < usual-limit.SurfaceSame/2:
+			by = "lower than usual for this client’s height, which makes it harder"
+		}
+		out = append(out, fmt.Sprintf("Of the surfaces there are, the one of %g cm is used: %s. The movement is measured and judged there.", it.Settings.SurfaceCM, by))
+	}
+	var changed []string
+	if it.Settings.Band != v.Settings.Band {
+		changed = append(changed, it.Settings.Band+" band")
+	}
+	if it.Settings.WeightKG != v.Settings.WeightKG {
+		changed = append(changed, fmt.Sprintf("weight of %g kg", it.Settings.WeightKG))
+	}
+	if it.Settings.PillowCM != v.Settings.PillowCM {
+		changed = append(changed, fmt.Sprintf("pillow of %g cm", it.Settings.PillowCM))
+	}
+	if len(changed) > 0 {
+		out = append(out, "Of what there is, the "+strings.Join(changed, " and the ")+" comes nearest.")
+	}
+	return out
 }

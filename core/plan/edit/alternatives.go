@@ -1,4 +1,4 @@
-package plan
+package edit
 
 import (
 	"slices"
@@ -6,6 +6,7 @@ import (
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/plan"
 )
 
 // Alternative is a variant that could stand in an item's place.
@@ -17,15 +18,15 @@ type Alternative struct {
 
 // Alternatives lists the variants that serve a purpose of the item and are
 // available here, safe ones first, those named as its swaps before others.
-func Alternatives(r Request, lib Library, it Item) []Alternative {
-	r = r.from(lib)
+func Alternatives(r plan.Request, lib plan.Library, it plan.Item) []Alternative {
+	d := plan.DeskOf(r, lib)
 	var swaps []string
-	if v := lib.variant(it.Variant); v != nil {
+	if v := d.Find(it.Variant); v != nil {
 		swaps = v.Swaps
 	}
 	var out []Alternative
 	for _, v := range lib.Variants {
-		if v.ID == it.Variant || !r.available(v) {
+		if v.ID == it.Variant || !d.Available(v) {
 			continue
 		}
 		shared := 0
@@ -35,7 +36,7 @@ func Alternatives(r Request, lib Library, it Item) []Alternative {
 			}
 		}
 		if shared > 0 || slices.Contains(swaps, v.ID) {
-			out = append(out, Alternative{v, r.judge(v), shared})
+			out = append(out, Alternative{v, d.Judge(v), shared})
 		}
 	}
 	rank := func(a Alternative) int {
