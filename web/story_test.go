@@ -311,12 +311,14 @@ func TestScreenshots(t *testing.T) {
 	require.NoError(t, err)
 	atHome, err := s.AddHome(context.Background(), odette, 4, 7)
 	require.NoError(t, err)
+	class := theDemoClass(t, s.Store)
 	b := newBrowser(t, 1280, 800)
 	shots := []struct{ name, path string }{{"today", "/"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
-		{"plan-chair", "/plans/" + plan.ID}, {"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
+		{"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
 		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"lever-bench", "/lever?raise=45&client=" + client(t, s, "Tobias")}, {"record", "/records/" + records[1].ID},
 		{"library", "/library?purpose=anti_rotation&client=" + odette}, {"exercise", "/library/bird_dog_leg?client=" + client(t, s, "Tobias")},
-		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"}, {"rung", "/clients/" + odette + "/rungs/hinge_chair"}, {"home", homeLink(atHome)}}
+		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"}, {"home", homeLink(atHome)},
+		{"class", classLink(class.ID) + "?item=5"}, {"class-teach", classLink(class.ID) + "/teach"}, {"weeks", "/clients/" + odette + "/weeks"}, {"calendar", "/calendar"}}
 	for _, shot := range shots {
 		b.open(srv.URL + shot.path)
 		b.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0 || i.getBoundingClientRect().top > innerHeight)`)
@@ -330,10 +332,6 @@ func TestScreenshots(t *testing.T) {
 	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.lesson.%s", JSON.stringify({beat: %d, spent: 2.4, elapsed: 300, id: %q})); 0`, held.ID, beat, beatItem))
 	b.open(srv.URL + "/plans/" + held.ID + "/teach")
 	b.picture("teach")
-	b.do(chromedp.KeyEvent("d"))
-	b.picture("teach-dark")
-	b.do(chromedp.KeyEvent("d"), chromedp.EmulateViewport(390, 844))
+	b.do(chromedp.EmulateViewport(390, 844))
 	b.picture("phone-teach")
-	b.open(srv.URL + "/plans/" + mat.ID)
-	b.picture("phone-plan")
 }
