@@ -339,21 +339,29 @@ func (s *Studio) ContinueClass(ctx context.Context, id string, rest ClassRest) e
 // leastLeft is the fewest minutes that the rest of a class is planned for.
 const leastLeft = 3
 
-// GroupClass puts the people of a class into two classes of those who go together best; not
-// possible where they are too few.
-func (s *Studio) GroupClass(ctx context.Context, c store.Class) (g class.Grouping, possible bool, err error) {
+// Otherwise is how a class might be instead.
+type Otherwise struct {
+	Two      class.Grouping
+	Possible bool // they are enough for two
+	More     []class.More
+}
+
+// ClassOtherwise puts the people of a class into two classes of those who go together best,
+// and says what one thing more for everybody would change.
+func (s *Studio) ClassOtherwise(ctx context.Context, c store.Class) (o Otherwise, err error) {
 	r := class.Request{Place: c.Class.Place, Minutes: c.Class.MinutesAsked}
 	for _, p := range c.People {
 		k, err := s.Store.Client(ctx, p.ClientID)
 		if err != nil {
-			return g, false, err
+			return o, err
 		}
 		q, _, err := s.requestFor(ctx, p.ClientID, k.Client, Wish{Place: r.Place, Minutes: r.Minutes}, c.On)
 		if err != nil {
-			return g, false, err
+			return o, err
 		}
 		r.People = append(r.People, class.Person{ID: p.ClientID, Name: k.Client.Name, Request: q})
 	}
-	g, possible = class.Split(r, s.PlanLibrary())
-	return g, possible, nil
+	o.Two, o.Possible = class.Split(r, s.PlanLibrary())
+	o.More = class.Given(r, s.PlanLibrary())
+	return o, nil
 }

@@ -63,14 +63,10 @@ func (w *site) classRows(all []store.Class) []classRow {
 	var out []classRow
 	for _, k := range all {
 		r := classRow{Row: k, Link: classLink(k.ID)}
-		least := 1.0
 		for _, m := range k.Class.People {
 			r.Names = append(r.Names, m.Name)
-			if m.Status == plan.Ready {
-				least = min(least, m.Share)
-			}
 		}
-		r.Least = fmt.Sprintf("%.0f", 100*least)
+		r.Least = fmt.Sprintf("%.0f", 100*k.Class.Least())
 		out = append(out, r)
 	}
 	return out
@@ -313,6 +309,16 @@ func boolOrder(a, b bool) int {
 	return -1
 }
 
+// ready is how many take part in a class.
+func ready(c class.Class) (n int) {
+	for _, m := range c.People {
+		if m.Status == plan.Ready {
+			n++
+		}
+	}
+	return n
+}
+
 func (w *site) classGroup(c class.Class, kind []class.Version, own string) classGroup {
 	v := kind[0]
 	g := classGroup{Name: v.Name, Figure: w.figureOf(v, false)}
@@ -340,12 +346,15 @@ func (w *site) classGroup(c class.Class, kind []class.Version, own string) class
 	for _, a := range v.Adaptations {
 		g.Cues = append([]string{app.Capital(a.Text) + "."}, g.Cues...)
 	}
-	for _, words := range said {
-		if len(said) > 1 {
-			g.Doses = append(g.Doses, strings.Join(doses[words], ", ")+": "+words)
-		} else {
-			g.Doses = append(g.Doses, words)
+	slices.SortStableFunc(said, func(a, b string) int { return len(doses[b]) - len(doses[a]) })
+	for i, words := range said {
+		if i > 0 || 2*len(doses[words]) < len(kind) { // what most of them do wants no names
+			words = strings.Join(doses[words], ", ") + ": " + words
 		}
+		g.Doses = append(g.Doses, words)
+	}
+	if len(kind) == ready(c) && len(kind) > 2 {
+		g.Names = []string{"Everybody"}
 	}
 	return g
 }
@@ -392,14 +401,12 @@ func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
 	if p.Form.People, err = w.classChoices(c, on); err != nil {
 		return p, err
 	}
-	least := 1.0
 	var spots []draw.Spot
 	for column, person := range order {
 		m := classMember{Member: k.Class.People[person], Column: column + 1}
 		who := k.People[person]
 		m.ClientID, m.PlanID, m.Goes, m.First = who.ClientID, who.PlanID, who.Taught, firstName(m.Name)
 		m.Percent, m.Bar = fmt.Sprintf("%.0f", 100*m.Share), int(100*m.Share+0.5)
-		least = min(least, m.Share)
 		client, err := w.Store.Client(c, who.ClientID)
 		if err != nil {
 			return p, err
@@ -416,7 +423,7 @@ func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
 			p.LeftOut = append(p.LeftOut, m)
 		}
 	}
-	p.Least, p.Room, p.Lay = fmt.Sprintf("%.0f", 100*least), template.HTML(draw.SVGRoom(spots)), layWords(k.Class.Equipment)
+	p.Least, p.Room, p.Lay = fmt.Sprintf("%.0f", 100*k.Class.Least()), template.HTML(draw.SVGRoom(spots)), layWords(k.Class.Equipment)
 	return p, nil
 }
 
@@ -505,7 +512,7 @@ func (w *site) grouping(c *gin.Context) {
 	if !ok {
 		return
 	}
-	g, possible, err := w.GroupClass(c, k)
+	o, err := w.ClassOtherwise(c, k)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -517,8 +524,9 @@ func (w *site) grouping(c *gin.Context) {
 		Place   exercise.Place
 	}
 	var groups []group
+	g := o.Two
 	for i := range g.Groups {
-		if !possible {
+		if !o.Possible {
 			break
 		}
 		out := group{Minutes: app.Clock(g.Classes[i].SecondsTotal), Place: g.Classes[i].Place}
@@ -532,5 +540,18 @@ func (w *site) grouping(c *gin.Context) {
 		}
 		groups = append(groups, out)
 	}
-	w.pages.render(c, http.StatusOK, "grouping", gin.H{"Row": k, "Groups": groups})
+	type more struct{ Thing, Least, All string }
+	sum := 0.0
+	for _, m := range k.Class.People {
+		sum += m.Share
+	}
+	var things []more
+	for _, m := range o.More {
+		all, least := "no more", k.Class.Least()
+		if gain := 100 * (m.Sum - sum); gain >= 1 {
+			all, least = fmt.Sprintf("%.0f more", gain), m.Least
+		}
+		things = append(things, more{fmt.Sprintf("a %s for %d who have none", strings.ReplaceAll(m.Thing, "_", " "), m.Lacking), fmt.Sprintf("%.0f", 100*least), all})
+	}
+	w.pages.render(c, http.StatusOK, "grouping", gin.H{"Row": k, "Groups": groups, "More": things, "Least": fmt.Sprintf("%.0f", 100*k.Class.Least())})
 }

@@ -33,6 +33,7 @@ type Person struct {
 	ID      string // so that nobody comes twice; may be empty
 	Name    string
 	Request plan.Request
+	Against *plan.Request // whose best session her share is measured by, where it is not Request's
 }
 
 // Request is what is asked of a class: everybody's place and minutes are those of the class.

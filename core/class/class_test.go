@@ -219,11 +219,23 @@ func TestWhoGoesTogether(t *testing.T) {
 		assert.Len(t, c.People, len(g.Groups[i]))
 	}
 	one := class.Best(request(list, "mat", 20), planLib)
-	least := 1.0
-	for _, m := range one.People {
-		least = min(least, m.Share)
-	}
-	assert.GreaterOrEqual(t, g.Least(), least-0.03, "two classes are hardly worse than one")
+	assert.GreaterOrEqual(t, g.Least(), one.Least()-0.03, "two classes are hardly worse than one")
 	_, ok = class.Split(request(list[:3], "mat", 20), planLib)
 	assert.False(t, ok, "three make no two classes")
+}
+
+// TestWhatOneThingMoreWouldChange: only what somebody lacks is asked about.
+func TestWhatOneThingMoreWouldChange(t *testing.T) {
+	people := eight()[4:7]
+	for i := range people {
+		people[i].Equipment = []string{"mat", "chair", "pillow", "band", "small_ball"}
+	}
+	people[0].Equipment = []string{"mat", "chair"}
+	more := class.Given(request(people, "chair", 15), planLib)
+	lacking := map[string]int{}
+	for _, m := range more {
+		lacking[m.Thing] = m.Lacking
+		assert.Positive(t, m.Least)
+	}
+	assert.Equal(t, map[string]int{"band": 1, "small_ball": 1, "pillow": 1, "stick": 3}, lacking)
 }

@@ -15,16 +15,60 @@ type Grouping struct {
 }
 
 // Least is the smallest share of anybody in either class.
-func (g Grouping) Least() float64 {
-	least := 1.0
-	for _, c := range g.Classes {
-		for _, m := range c.People {
-			if m.Status == plan.Ready {
-				least = math.Min(least, m.Share)
-			}
+func (g Grouping) Least() float64 { return math.Min(g.Classes[0].Least(), g.Classes[1].Least()) }
+
+// Least is the smallest share of anybody who takes part, 0 for a class that is none.
+func (c Class) Least() float64 {
+	least := math.Inf(1)
+	for _, m := range c.People {
+		if m.Status == plan.Ready {
+			least = math.Min(least, m.Share)
 		}
 	}
+	if math.IsInf(least, 1) || c.Status != plan.Ready {
+		return 0
+	}
 	return least
+}
+
+// Wishes are the things whose lack in a class is worth telling about.
+var Wishes = []string{"chair", "band", "small_ball", "stick", "pillow"}
+
+// More is what one thing more for everybody would change.
+type More struct {
+	Thing   string
+	Lacking int // people who have none
+	Least   float64
+	Sum     float64 // of all shares
+}
+
+// Given works out the class anew for each of the wishes that somebody lacks, with one for
+// everybody.
+func Given(r Request, lib plan.Library) []More {
+	var out []More
+	for _, thing := range Wishes {
+		q := Request{Place: r.Place, Minutes: r.Minutes}
+		lacking := 0
+		for _, p := range r.People {
+			if !slices.Contains(p.Request.Client.Equipment, thing) && !slices.Contains(r.Place.OwnEquipment(), thing) {
+				lacking++
+				against := p.Request
+				p.Against = &against // what it brings shows against what she could do without
+				p.Request.Client.Equipment = append(slices.Clone(p.Request.Client.Equipment), thing)
+			}
+			q.People = append(q.People, p)
+		}
+		if lacking == 0 {
+			continue
+		}
+		c := Best(q, lib)
+		m := More{Thing: thing, Lacking: lacking, Least: c.Least()}
+		for _, who := range c.People {
+			m.Sum += who.Share
+		}
+		out = append(out, m)
+	}
+	return out
 }
 
 // Split puts the people into two classes of those who go together best: who would do the

@@ -110,6 +110,12 @@ func attend(i int, p Person, r Request, lib plan.Library) *attending {
 	if !a.measure() {
 		return nil
 	}
+	if p.Against != nil {
+		alone := *p.Against
+		alone.Place, alone.Minutes = a.place, r.Minutes
+		_, bound := plan.BestBounded(alone, lib)
+		a.own, a.brings = bound.Value+bound.Unfilled, max(worthLeast, bound.Brought)
+	}
 	return a
 }
 

@@ -225,8 +225,8 @@ func (m *making) week(n int) (Week, bool) {
 	w.Load = load(plans)
 	if !easy && m.load > 0 && w.Load > mostRise*m.load { // too much at once: nothing of what was decided comes yet
 		m.client, m.steps = before, nil
-		for share := 1.0; share > 0.5; share -= 0.1 {
-			if plans, ok = m.lessons(w, int(share*float64(minutes))); !ok {
+		for fewer := minutes; fewer >= max(fewest, minutes/2); fewer -= 5 {
+			if plans, ok = m.lessons(w, fewer); !ok {
 				return w, false
 			}
 			if w.Load = load(plans); w.Load <= mostRise*m.load {
@@ -399,7 +399,7 @@ func (m *making) fill(w *Week, plans []plan.Plan) {
 		case Studio:
 			p := plans[i]
 			i++
-			day.Minutes, day.Focus, day.Plan = p.MinutesAsked, string(p.Focus), p
+			day.Minutes, day.Focus, day.Plan = int(p.Target()/60), string(p.Focus), p
 			for _, it := range p.Items {
 				day.Items = append(day.Items, Item{it.Variant, it.Name, it.Dose, it.Sides, !m.known[it.Variant]})
 				m.known[it.Variant] = true
@@ -500,10 +500,9 @@ func (m *making) taught(n int, w *Week, plans []plan.Plan) {
 		}
 		r := lesson.Fold([]plan.Plan{p}, lesson.AllDone(p))
 		r.On, r.Plan = d.On, "forecast "+d.On
-		settled := 0
-		r.Pain.Before, r.Pain.During, r.Pain.After = &p.PainNow, &settled, &settled
-		next := 0
-		r.FollowUp = &lesson.FollowUp{HoursToSettle: 1, Kind: "none", PainNextDay: &next}
+		pain := p.PainNow // as today: nobody knows when it will be less
+		r.Pain.Before, r.Pain.During, r.Pain.After = &pain, &pain, &pain
+		r.FollowUp = &lesson.FollowUp{HoursToSettle: 1, Kind: "none", PainNextDay: &pain}
 		m.records = append(m.records, r)
 	}
 	if w.Easy {
@@ -517,8 +516,8 @@ func (m *making) taught(n int, w *Week, plans []plan.Plan) {
 	m.steps = nil
 	for _, d := range answer.Decisions {
 		v := m.find(d.Variant)
-		if d.Step != progress.StepUp || d.Changed == "rung" || v == nil || d.To.Dose == nil {
-			continue
+		if d.Step != progress.StepUp || d.Changed == "rung" || v == nil || d.To.Dose == nil || v.Phases[0] == "settle" || v.Phases[0] == "close" {
+			continue // more of what only settles is nothing to tell
 		}
 		words := d.To.Dose.Words(v.Sided())
 		if d.Changed == "setting" {

@@ -124,6 +124,7 @@ func (p *Plan) fill(r Request, cs []candidate, target int) choose.Bound {
 		}
 		p.Items = arranged(p.Items)
 		p.retimeFrom(r, f.from)
+		p.reordered(r, f, target)
 		if over, _ := p.over(r); over == nil || r.bar >= dearest {
 			p.trim(r) // only what is locked can be too much by then
 			return bound
