@@ -88,3 +88,27 @@ func TestTheFairestClassIsFound(t *testing.T) {
 	assert.Less(t, missed/float64(tried), 2.0, "hardly anything fairer was missed")
 	t.Logf("%d small classes; %.2f of 100 missed on average, more than 5 in %d", tried, missed/float64(tried), wide)
 }
+
+// TestAnotherPersonChangesNobodysOwnBest: what each is measured against is hers alone.
+func TestAnotherPersonChangesNobodysOwnBest(t *testing.T) {
+	lib, err := library.Load()
+	require.NoError(t, err)
+	l := plan.NewLibrary(lib.Variants, lib.Hash, lib.StandIns)
+	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+	person := func(name string, goal exercise.Purpose) Person {
+		c := limit.Client{Name: name, Place: "mat", Equipment: []string{"mat"}, Goals: []exercise.Purpose{goal}}
+		return Person{Name: name, Request: plan.Request{Client: c, Limits: limit.For(c, lib.Book, today), Place: "mat", Approach: "steady", Minutes: 20}}
+	}
+	own := func(people ...Person) map[string][2]float64 {
+		var c Class
+		out := map[string][2]float64{}
+		for _, a := range gather(Request{Place: "mat", Minutes: 20, People: people}, l, &c).here {
+			out[a.name] = [2]float64{a.own, a.brings}
+		}
+		return out
+	}
+	a, b, c := person("Ann", "balance"), person("Bo", "deep_core"), person("Cy", "hip_mobility")
+	two, three := own(a, b), own(c, b, a)
+	assert.Equal(t, two["Ann"], three["Ann"])
+	assert.Equal(t, two["Bo"], three["Bo"])
+}
