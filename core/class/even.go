@@ -9,7 +9,7 @@ import (
 
 // Looks are how many changes are tried on one class when shares are evened out; a count
 // and not a clock.
-const looks = 40000
+const looks = 60000
 
 // softness is the percent by which shares above the smallest still count when they are
 // evened out: a little less for one may be much more for another.

@@ -21,9 +21,10 @@ type attending struct {
 	place   exercise.Place // where she works
 	beside  bool           // on a chair beside the others, who are on the floor
 	menu    plan.Menu
-	own     float64 // less what it costs to begin, to move about and to leave out
-	brings  float64 // before that
-	first   int     // her first feature
+	own     float64   // less what it costs to begin, to move about and to leave out
+	brings  float64   // before that
+	alone   plan.Plan // that session
+	first   int       // her first feature
 }
 
 // worthLeast is the least that a session of her own is taken to bring: shares of what
@@ -128,7 +129,7 @@ func (a *attending) sit(lib plan.Library) {
 // measure finds her own best session; false where there is none.
 func (a *attending) measure() bool {
 	best, bound := a.menu.Best()
-	a.own, a.brings = bound.Value+bound.Unfilled, max(worthLeast, bound.Brought)
+	a.own, a.brings, a.alone = bound.Value+bound.Unfilled, max(worthLeast, bound.Brought), best
 	return len(a.menu.Offers) > 0 && len(best.Items) > 0
 }
 

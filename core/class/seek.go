@@ -33,9 +33,9 @@ const (
 	rounds      = 3 // and more, up to mostRounds, while the bound is far off
 	mostRounds  = 4
 	smallRounds = 20 // where there is little to choose from, so that each takes no time
-	firstWalks  = 2000
+	firstWalks  = 8000
 	laterWalks  = 480
-	trials      = 3000
+	trials      = 6000
 	firstEta    = 6.0 // how fast weights move at first
 	nearEnough  = 3.0 // percent from the bound
 	farOff      = 8.0
@@ -146,7 +146,9 @@ func (s *seeking) offer() {
 func (s *seeking) weighed(weights []float64, afresh bool) (chosen []choose.Choice, most float64) {
 	p := s.problem(weights)
 	e := choose.Effort{Walks: firstWalks / len(s.here), Near: nearShare / percent, Ordinary: percent, Trials: trials}
-	if !afresh {
+	if afresh {
+		e.From = s.starts(p)
+	} else {
 		e.Walks, e.From = laterWalks/len(s.here), s.met
 	}
 	chosen, bound := p.Best(e)
@@ -156,6 +158,52 @@ func (s *seeking) weighed(weights []float64, afresh bool) (chosen []choose.Choic
 	}
 	return chosen, most
 }
+
+// starts are classes to begin with: everybody's own best session, as far as all can take part
+// in it.
+func (s *seeking) starts(p choose.Problem) (out [][]choose.Choice) {
+	prices := make([]float64, len(p.Features))
+	for i, f := range p.Features {
+		prices[i] = f.Further(0)
+	}
+	for _, a := range s.here {
+		if a.beside || len(out) == mostStarts {
+			continue
+		}
+		var list []choose.Choice
+		for _, it := range a.alone.Items {
+			i := slices.IndexFunc(s.list, func(t thread) bool {
+				return t.family == it.Family && t.phase == it.Phase && t.start == it.Position && t.end == it.EndPosition
+			})
+			if i < 0 || slices.ContainsFunc(list, func(x choose.Choice) bool { return x.Candidate == i }) {
+				continue
+			}
+			x := choose.Choice{Candidate: i}
+			for d, o := range p.Candidates[i].Options {
+				if float64(o.Seconds) <= it.SecondsWork+it.SecondsRest+step {
+					x.Option = d
+				}
+			}
+			p.Candidates[i].Options[x.Option].Pick(prices, &x)
+			list = append(list, x)
+		}
+		slices.SortFunc(list, func(a, b choose.Choice) int { return a.Candidate - b.Candidate })
+		for len(list) > 0 {
+			if _, used, ok := p.Path(list); ok && used <= p.Time.Limit {
+				out = append(out, list)
+				break
+			}
+			list = slices.Delete(list, len(list)/2, len(list)/2+1) // the middle is what can be done without
+		}
+	}
+	return out
+}
+
+// mostStarts is how many own sessions are begun with.
+const mostStarts = 3
+
+// step is about the seconds from one length of an item to the next.
+const step = 30.0
 
 // problem is the class at weights of the people, as choose is told of it.
 func (s *seeking) problem(weights []float64) choose.Problem {
