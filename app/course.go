@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"restbend/core/course"
+	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -23,6 +24,8 @@ type CourseWish struct {
 	From                      time.Time // the first day; today for none
 	Off                       []time.Weekday
 	Minutes                   int
+	At                        string                              // the time of day of lessons that are kept; may be empty
+	Also                      map[exercise.Purpose][]time.Weekday // what else is done that serves a purpose, such as walking
 }
 
 // The usual course.
@@ -44,6 +47,14 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	if first, last := on.AddDate(-1, 0, 0), on.AddDate(1, 0, 0); w.From.Before(first) || w.From.After(last) {
 		return course.Course{}, &formats.Invalid{Path: "from", Want: fmt.Sprintf("%s is too far away; expected %s to %s", w.From.Format(time.DateOnly), first.Format(time.DateOnly), last.Format(time.DateOnly))}
 	}
+	for p := range w.Also {
+		if err := known("also", p, exercise.Purposes); err != nil {
+			return course.Course{}, err
+		}
+	}
+	if err := checkTime(w.At); err != nil {
+		return course.Course{}, err
+	}
 	r, _, err := j.Request(c, Wish{Minutes: w.Minutes}, w.From)
 	if err != nil {
 		return course.Course{}, err
@@ -52,7 +63,7 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	if len(records) > 0 {
 		r.History.Days = int(on.Sub(firstOf(records, on)).Hours() / 24)
 	}
-	q := course.Request{Plan: r, Library: j.planLibrary, Limits: j.Limits, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off}
+	q := course.Request{Plan: r, Library: j.planLibrary, Limits: j.Limits, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off, Also: w.Also}
 	if err := q.Check(); err != nil {
 		field, want, _ := strings.Cut(err.Error(), ": ")
 		return course.Course{}, &formats.Invalid{Path: field, Want: want}
@@ -126,7 +137,7 @@ func (s *Studio) KeepCourse(ctx context.Context, clientID string, w CourseWish) 
 				if d.Kind != course.Studio || d.Taught || taken[d.On] || d.On < s.Today().Format(time.DateOnly) {
 					continue
 				}
-				planID, err := s.AddPlan(rest, clientID, Wish{Minutes: d.Minutes}, d.On, "")
+				planID, err := s.AddPlan(rest, clientID, Wish{Minutes: d.Minutes}, d.On, w.At)
 				if err != nil {
 					return err
 				}

@@ -43,8 +43,8 @@ type weeksPage struct {
 }
 
 type weeksForm struct {
-	Weeks, Sessions, Home, Minutes, From string
-	Off                                  []dayCheck
+	Weeks, Sessions, Home, Minutes, From, At string
+	Off, Walks                               []dayCheck
 }
 
 type weekRow struct {
@@ -108,10 +108,17 @@ func (w *site) readWeeks(c *gin.Context, form url.Values, clientID string) (app.
 		}
 		wish.From = day
 	}
-	for _, d := range form["off"] {
-		if i := slices.Index(dayLetters, d); i >= 0 {
-			wish.Off = append(wish.Off, time.Weekday((i+1)%7))
+	days := func(field string) (out []time.Weekday) {
+		for _, d := range form[field] {
+			if i := slices.Index(dayLetters, d); i >= 0 {
+				out = append(out, time.Weekday((i+1)%7))
+			}
 		}
+		return out
+	}
+	wish.Off, wish.At = days("off"), form.Get("at")
+	if walks := days("walks"); len(walks) > 0 {
+		wish.Also = map[exercise.Purpose][]time.Weekday{"gait": walks}
 	}
 	return wish, nil
 }
@@ -164,11 +171,19 @@ func (p *weeksPage) fillForm(wish app.CourseWish) {
 		p.Wish.Minutes = number(wish.Minutes)
 		q.Set("minutes", p.Wish.Minutes)
 	}
+	if p.Wish.At = wish.At; wish.At != "" {
+		q.Set("at", wish.At)
+	}
 	for i, d := range dayLetters {
-		off := slices.Contains(wish.Off, time.Weekday((i+1)%7))
+		day := time.Weekday((i + 1) % 7)
+		off, walks := slices.Contains(wish.Off, day), slices.Contains(wish.Also["gait"], day)
 		p.Wish.Off = append(p.Wish.Off, dayCheck{d, strings.ToUpper(d[:1]), off})
+		p.Wish.Walks = append(p.Wish.Walks, dayCheck{d, strings.ToUpper(d[:1]), walks})
 		if off {
 			q.Add("off", d)
+		}
+		if walks {
+			q.Add("walks", d)
 		}
 	}
 	p.Query = q.Encode()

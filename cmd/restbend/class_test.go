@@ -89,7 +89,10 @@ func TestWeeksOnTheCommandLine(t *testing.T) {
 	assert.Contains(t, out, "Mon 23 Nov  studio")
 	assert.Contains(t, out, "balance 4 of 4")
 	assert.Contains(t, out, "Review on 2026-12-03")
-	for says, args := range map[string][]string{"weeks: expected 1 to 26": {"--weeks", "40"}, "sessions-per-week": {"--sessions-per-week", "9"}, "more than a week": {"--home-days", "6"},
+	status, out, _ = call(bone, "course", "-", "--weeks", "2", "--home-days", "0", "--also", "balance=mon,tue,wed,thu,fri", "--on", "2026-11-23", "--json")
+	assert.Equal(t, exitDone, status)
+	assert.Regexp(t, `"balance": [5-7]`, out, "what else is done counts")
+	for says, args := range map[string][]string{"also: \"juggling\"": {"--also", "juggling=mon"}, "--also: \"never\"": {"--also", "gait=never"}, "weeks: expected 1 to 26": {"--weeks", "40"}, "sessions-per-week": {"--sessions-per-week", "9"}, "more than a week": {"--home-days", "6"},
 		"--off: \"someday\"": {"--off", "someday"}, "--from": {"--from", "soon"}, "from: 2050": {"--from", "2050-01-01"}} {
 		status, _, errs := call(bone, append([]string{"course", "-", "--on", "2026-11-23"}, args...)...)
 		assert.Equal(t, exitRefused, status, says)

@@ -9,19 +9,21 @@ import (
 
 	"restbend/app"
 	"restbend/core/course"
+	"restbend/core/exercise"
 	"restbend/formats"
 )
 
 type courseCommand struct {
 	clientFile
 	output
-	Records  []string `arg:"" optional:"" name:"record" help:"Record files (restbend.record/1): where the weeks begin follows from them."`
-	Weeks    int      `help:"How many weeks, 1 to 26." default:"6"`
-	Sessions int      `name:"sessions-per-week" help:"Lessons a week, 1 to 7." default:"2"`
-	HomeDays int      `name:"home-days" help:"Home days a week, 0 to 7." default:"3"`
-	From     string   `help:"The first day, YYYY-MM-DD; today when left out." placeholder:"DATE"`
-	Off      []string `help:"Days of the week without anything, such as --off sun,wed."`
-	Minutes  int      `help:"Minutes of a lesson, 5 to 120; the client's own when left out."`
+	Records  []string          `arg:"" optional:"" name:"record" help:"Record files (restbend.record/1): where the weeks begin follows from them."`
+	Weeks    int               `help:"How many weeks, 1 to 26." default:"6"`
+	Sessions int               `name:"sessions-per-week" help:"Lessons a week, 1 to 7." default:"2"`
+	HomeDays int               `name:"home-days" help:"Home days a week, 0 to 7." default:"3"`
+	From     string            `help:"The first day, YYYY-MM-DD; today when left out." placeholder:"DATE"`
+	Off      []string          `help:"Days of the week without anything, such as --off sun,wed."`
+	Also     map[string]string `help:"What else is done that serves a purpose, such as --also 'gait=mon,wed,fri'." placeholder:"PURPOSE=DAYS" mapsep:";"`
+	Minutes  int               `help:"Minutes of a lesson, 5 to 120; the client's own when left out."`
 }
 
 func (c courseCommand) Run(s streams) error {
@@ -35,8 +37,14 @@ func (c courseCommand) Run(s streams) error {
 			return &formats.Invalid{Path: "--from", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", c.From)}
 		}
 	}
-	if wish.Off, err = weekdays(c.Off); err != nil {
+	if wish.Off, err = weekdays("--off", c.Off); err != nil {
 		return err
+	}
+	wish.Also = map[exercise.Purpose][]time.Weekday{}
+	for purpose, days := range c.Also {
+		if wish.Also[exercise.Purpose(purpose)], err = weekdays("--also", strings.Split(days, ",")); err != nil {
+			return err
+		}
 	}
 	records, err := readRecords(c.Records, c.Client == "-", s, on)
 	if err != nil {
@@ -58,12 +66,12 @@ func (c courseCommand) Run(s streams) error {
 }
 
 // weekdays reads names of days, such as sun.
-func weekdays(names []string) ([]time.Weekday, error) {
+func weekdays(flag string, names []string) ([]time.Weekday, error) {
 	var out []time.Weekday
 	for _, name := range names {
-		i := slices.IndexFunc([]string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}, func(d string) bool { return strings.HasPrefix(strings.ToLower(name), d) })
+		i := slices.IndexFunc([]string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}, func(d string) bool { return strings.HasPrefix(strings.ToLower(strings.TrimSpace(name)), d) })
 		if i < 0 {
-			return nil, &formats.Invalid{Path: "--off", Want: fmt.Sprintf("%q is no day of the week; expected mon to sun", name)}
+			return nil, &formats.Invalid{Path: flag, Want: fmt.Sprintf("%q is no day of the week; expected mon to sun", name)}
 		}
 		out = append(out, time.Weekday(i))
 	}

@@ -51,6 +51,7 @@ type Request struct {
 	Sessions int // lessons a week
 	HomeDays int // a week
 	Off      []time.Weekday
+	Also     map[exercise.Purpose][]time.Weekday // what else she does that serves a purpose: walking, the garden
 }
 
 // Course is restbend.course/1.
@@ -207,7 +208,7 @@ func (m *making) day(week, d int) time.Time { return m.From.AddDate(0, 0, WeekDa
 // week makes one week; false where a lesson holds nothing.
 func (m *making) week(n int) (Week, bool) {
 	easy := n%easyEvery == 0 && n < m.Weeks
-	w := Week{Week: n, Easy: easy, Comes: []Step{}, Wanted: Wanted(m.client), Tally: map[string]int{}}
+	w := Week{Week: n, Easy: easy, Comes: []Step{}, Wanted: Wanted(m.client), Tally: m.also()}
 	if (n-1)%homeWeeks == 0 || len(m.home.Items) == 0 {
 		m.home = m.atHome(n)
 	}
@@ -311,7 +312,7 @@ func (m *making) lesson(d Day, i, minutes int, plans []plan.Plan, but int, w Wee
 
 // lacking is the purpose that is wanted in this week and furthest behind; empty for none.
 func (m *making) lacking(w Week, plans []plan.Plan, but int) exercise.Purpose {
-	tally := map[string]int{}
+	tally := m.also()
 	for _, d := range w.Days {
 		if d.Kind == Home {
 			tallied(tally, m.home)
@@ -329,6 +330,15 @@ func (m *making) lacking(w Week, plans []plan.Plan, but int) exercise.Purpose {
 		}
 	}
 	return best
+}
+
+// also counts what else she does in a week.
+func (m *making) also() map[string]int {
+	tally := map[string]int{}
+	for p, days := range m.Also {
+		tally[string(p)] = len(days)
+	}
+	return tally
 }
 
 // covers is how many purposes the middles of a week lead with, each counted
