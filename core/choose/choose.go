@@ -217,6 +217,30 @@ func (p *Problem) Path(list []Choice) (cost float64, used int, ok bool) {
 	return cost + p.skips(group, len(p.Skip)) + w.Cost[at][w.Home], used + w.HomeSeconds[at], true
 }
 
+// Worth is what a selection is worth in all; minus infinity where it is not allowed or longer
+// than the limit.
+func (p *Problem) Worth(list []Choice) float64 {
+	cost, used, ok := p.Path(list)
+	if !ok || used > p.Time.Limit {
+		return math.Inf(-1)
+	}
+	sum := -cost - p.Time.missCost(used)
+	for _, x := range list {
+		c := &p.Candidates[x.Candidate]
+		o := &c.Options[x.Option]
+		sum += c.Own*o.Returns - p.Begin - o.apartness(x)
+		for n, ways := range o.Shares {
+			sum += ways[x.Picks[n]].Own
+		}
+	}
+	amounts := make([]float64, len(p.Features))
+	p.Add(amounts, list)
+	for i, a := range amounts {
+		sum += p.Features[i].Worth(a)
+	}
+	return sum
+}
+
 // skips is what the groups left empty between two cost.
 func (p *Problem) skips(from, to int) float64 {
 	cost := 0.0

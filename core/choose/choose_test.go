@@ -301,6 +301,7 @@ func TestTheBestIsFound(t *testing.T) {
 				real, ok := p.worth(chosen)
 				assert.True(t, ok)
 				assert.InDelta(t, bound.Value, real, 1e-6, "the value is the selection's own")
+				assert.InDelta(t, real, p.Worth(chosen), 1e-6)
 				assert.GreaterOrEqual(t, bound.Most, best-1e-6, "the bound is one")
 				missed := e.Near * max(e.Ordinary, bound.Value+bound.Unfilled)
 				if shared || e.Near > 0 { // not all ways are looked into, or the walks may have run out

@@ -125,7 +125,7 @@ func (o *Option) Together(x Choice) int {
 
 // apartness is what the kinds side by side in a choice cost.
 func (o *Option) apartness(x Choice) float64 {
-	if o.More == 0 {
+	if o.More == 0 || len(o.Shares) == 0 {
 		return 0
 	}
 	return o.More * float64(o.Together(x)-1)

@@ -271,8 +271,13 @@ func (m *making) lessons(w Week, minutes int) ([]plan.Plan, bool) {
 		if len(plans) == 1 {
 			break
 		}
-		if p := plan.Best(m.lesson(days[i], i, minutes, plans, i, w, m.recent), m.Library); p.Status == plan.Ready && covers(append(others(plans, i), p)) > covers(plans) {
-			plans[i] = p
+		p := plan.Best(m.lesson(days[i], i, minutes, plans, i, w, m.recent), m.Library)
+		if p.Status != plan.Ready || len(p.Items) == 0 {
+			continue
+		}
+		other := slices.Clone(plans)
+		if other[i] = p; m.worth(days, minutes, other, w) > m.worth(days, minutes, plans, w)+1e-9 {
+			plans = other
 		}
 	}
 	return plans, true
@@ -341,24 +346,18 @@ func (m *making) also() map[string]int {
 	return tally
 }
 
-// covers is how many purposes the middles of a week lead with, each counted
-// ten times, and once for each time more.
-func covers(plans []plan.Plan) int {
-	times := map[exercise.Purpose]int{}
-	for _, p := range plans {
-		for _, it := range middleItems(p) {
-			times[it.Purposes[0]]++
+// worth is what the lessons of a week are worth together: each beside the others.
+func (m *making) worth(days []Day, minutes int, plans []plan.Plan, w Week) float64 {
+	sum := 0.0
+	for i, p := range plans {
+		r := m.lesson(days[i], i, minutes, plans, i, w, m.recent)
+		r.Kept, r.Focus = nil, ""
+		if p.MinutesAdvised > 0 {
+			r.Minutes = p.MinutesAdvised
 		}
-	}
-	sum := 0
-	for _, n := range times {
-		sum += 10 + n - 1
+		sum += plan.Worth(r, m.Library, p.Items)
 	}
 	return sum
-}
-
-func others(plans []plan.Plan, but int) []plan.Plan {
-	return slices.Concat(plans[:but], plans[but+1:])
 }
 
 // framing is what every lesson opens and closes with: what a first one does.

@@ -1,6 +1,8 @@
 package plan
 
 import (
+	"math"
+
 	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -91,6 +93,35 @@ func (m Menu) Plan(items []Item) Plan {
 	unserved, notes := m.request.goals(p)
 	p.Unserved, p.Notes = unserved, append(p.Notes, notes...)
 	return p
+}
+
+// Worth is what a session of these items, in this order and in their doses, is worth for a
+// request; minus infinity where it is not allowed or too long.
+func Worth(r Request, lib Library, items []Item) float64 {
+	r = r.from(lib)
+	f := r.newFrame(60 * r.Minutes)
+	var cs []candidate
+	var list []choose.Choice
+	for i, it := range items {
+		v := r.find(it.Variant)
+		if v == nil || !r.available(v) {
+			return math.Inf(-1)
+		}
+		c := candidate{variant: v, judged: r.judge(v), phase: it.Phase, sided: len(it.Sides) > 1}
+		if c.judged.Verdict == exercise.Avoid {
+			return math.Inf(-1)
+		}
+		usual := 1.0
+		for _, o := range r.options(c) {
+			if o.dose.Words(true) == it.Dose.Words(true) {
+				usual = o.returns
+			}
+		}
+		c.doses = []option{{dose: it.Dose, returns: usual, seconds: it.Dose.Work(len(it.Sides), r.Client.BreathSeconds()) + r.rest(it.Phase, it.Dose, len(it.Sides))}}
+		cs, list = append(cs, c), append(list, choose.Choice{Candidate: i})
+	}
+	p := r.problem(cs, f)
+	return p.Worth(list)
 }
 
 // Over names the first cap of a whole session that a plan goes beyond; nil when it is
