@@ -220,7 +220,7 @@ func TestDemoTellsTheSameStory(t *testing.T) {
 		today, err := s.Store.PlansOn(ctx, now.Format(time.DateOnly))
 		require.NoError(t, err)
 		assert.GreaterOrEqual(t, len(today), 2)
-		open, err := s.ToFollowUp(ctx)
+		open, err := s.ToFollowUp(ctx, 5)
 		require.NoError(t, err)
 		assert.NotEmpty(t, open)
 		return out

@@ -120,7 +120,7 @@ func (s *Studio) KeepCourse(ctx context.Context, clientID string, w CourseWish) 
 		return "", &formats.Invalid{Path: "weeks", Want: strings.Join(c.Notes, " ")}
 	}
 	taken := map[string]bool{}
-	plans, err := s.Store.PlansOf(ctx, clientID)
+	plans, err := s.Store.PlanHeadsOf(ctx, clientID, -1)
 	if err != nil {
 		return "", err
 	}

@@ -97,28 +97,26 @@ func checkTime(at string) error {
 // history is what the client's taught sessions say to a new one.
 func (s *Studio) history(ctx context.Context, clientID string) (plan.History, error) {
 	h := plan.History{Trained: map[exercise.Purpose]int{}, Worked: map[string][]string{}}
-	rows, err := s.Store.PlansOf(ctx, clientID)
+	rows, err := s.Store.PlansTaught(ctx, clientID, remembered) // newest first
 	if err != nil {
 		return h, err
 	}
-	for _, row := range rows { // newest first
-		if !row.Taught() {
-			continue
-		}
-		if h.Sessions == 0 {
+	for i, row := range rows {
+		if i == 0 {
 			for _, it := range row.Plan.Items {
 				h.Recent = append(h.Recent, it.Variant)
 			}
 		}
-		if h.Sessions < remembered {
-			if err := s.remember(ctx, row, &h); err != nil {
-				return h, err
-			}
+		if err := s.remember(ctx, row, &h); err != nil {
+			return h, err
 		}
-		h.Sessions++
-		if day, err := time.Parse(time.DateOnly, row.On); err == nil {
-			h.Days = max(h.Days, int(s.Today().Sub(day).Hours()/24))
-		}
+	}
+	since := ""
+	if h.Sessions, since, err = s.Store.Taught(ctx, clientID); err != nil {
+		return h, err
+	}
+	if day, err := time.Parse(time.DateOnly, since); err == nil {
+		h.Days = max(h.Days, int(s.Today().Sub(day).Hours()/24))
 	}
 	return h, nil
 }
@@ -348,15 +346,14 @@ func (s *Studio) Schedule(ctx context.Context, id, on, at string) error {
 // CopyLast plans a session like the client's last taught one: its exercises are
 // kept where they are still safe and fit, and the rest is filled.
 func (s *Studio) CopyLast(ctx context.Context, clientID string, w Wish, on, at string) (string, error) {
-	rows, err := s.Store.PlansOf(ctx, clientID)
+	rows, err := s.Store.PlansTaught(ctx, clientID, 1)
 	if err != nil {
 		return "", err
 	}
-	i := slices.IndexFunc(rows, store.Plan.Taught)
-	if i < 0 {
+	if len(rows) == 0 {
 		return "", &formats.Invalid{Path: "copy", Want: "there is no taught session to copy from yet"}
 	}
-	return s.addPlan(ctx, clientID, w, on, at, unlocked(rows[i].Plan.Items))
+	return s.addPlan(ctx, clientID, w, on, at, unlocked(rows[0].Plan.Items))
 }
 
 // SaveTemplate keeps a plan's exercises under a name.

@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
-	"slices"
 	"strings"
 	"time"
 
@@ -166,18 +165,9 @@ func (s *Studio) FollowUp(ctx context.Context, recordID string, f lesson.FollowU
 // SettleHours are the hours after which a client is asked how a session settled.
 const SettleHours = 36
 
-// ToFollowUp lists the records of the last days that nobody has asked about
+// ToFollowUp lists at most so many sessions of the last days that nobody has asked about
 // yet, oldest first: from a day and a half after a session for ten days.
-func (s *Studio) ToFollowUp(ctx context.Context) ([]store.Record, error) {
+func (s *Studio) ToFollowUp(ctx context.Context, most int) ([]store.Unasked, error) {
 	from, to := s.Today().AddDate(0, 0, -10), s.Today().AddDate(0, 0, -1)
-	all, err := s.Store.RecordsBetween(ctx, from.Format(time.DateOnly), to.Format(time.DateOnly))
-	if err != nil {
-		return nil, err
-	}
-	open := slices.DeleteFunc(all, func(r store.Record) bool {
-		made, err := time.Parse(time.RFC3339Nano, r.Created)
-		return r.Record.FollowUp != nil || err == nil && s.Now().Sub(made) < SettleHours*time.Hour && s.Now().After(made)
-	})
-	slices.Reverse(open)
-	return open, nil
+	return s.Store.ToFollowUp(ctx, from.Format(time.DateOnly), to.Format(time.DateOnly), s.Now().Add(-SettleHours*time.Hour), s.Now(), most)
 }

@@ -173,7 +173,7 @@ func TestADamagedArchiveIsRefused(t *testing.T) {
 		"leads out of the archive": rezip(t, good, false, func(n string, b []byte) (string, []byte) {
 			return strings.Replace(n, "data/clients", "../clients", 1), b
 		}),
-		"later version":     manifest(`"schema": 9`, `"schema": 99`),
+		"later version":     manifest(`"schema": `, `"schema": 9`),
 		"expected restbend": manifest("restbend.archive/1", "restbend.archive/2"),
 		"cannot be read":    manifest(`"made_on"`, `"made_off"`),
 	} {

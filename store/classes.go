@@ -68,9 +68,9 @@ func (s *Store) withPeople(ctx context.Context, c Class) (Class, error) {
 	return c, err
 }
 
-// Classes are those from a day on, the next first.
-func (s *Store) Classes(ctx context.Context, from string) ([]Class, error) {
-	return s.classes(ctx, "classes", from)
+// Classes are those from one day to another, the next first, at most 200.
+func (s *Store) Classes(ctx context.Context, from, to string) ([]Class, error) {
+	return s.classes(ctx, "classes", from, to)
 }
 
 // ClassesBefore are the last ones before a day, the newest first.
@@ -78,8 +78,8 @@ func (s *Store) ClassesBefore(ctx context.Context, day string) ([]Class, error) 
 	return s.classes(ctx, "classes_before", day)
 }
 
-func (s *Store) classes(ctx context.Context, query, day string) ([]Class, error) {
-	all, err := list(ctx, s, scanClass, query, day)
+func (s *Store) classes(ctx context.Context, query string, days ...any) ([]Class, error) {
+	all, err := list(ctx, s, scanClass, query, days...)
 	for i := range all {
 		if err == nil {
 			all[i], err = s.withPeople(ctx, all[i])

@@ -55,7 +55,12 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 		return nil, errors.Join(err, write.Close())
 	}
 	read.SetMaxOpenConns(4)
-	s := &Store{queries: parseQueries(queryFile), read: read, write: write}
+	watch, err := open(path, "deferred")
+	if err != nil {
+		return nil, errors.Join(err, read.Close(), write.Close())
+	}
+	watch.SetMaxOpenConns(1)
+	s := &Store{queries: parseQueries(queryFile), read: read, write: write, watch: watch}
 	if err := migrate(ctx, write, path, existed); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

@@ -67,10 +67,6 @@ SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, create
 SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
 FROM plans WHERE on_date = ? AND gone = '' AND client_id IN (SELECT id FROM clients WHERE gone = '') ORDER BY at_time = '', at_time, created_at;
 
--- name: plans_of
-SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
-FROM plans WHERE client_id = ? AND gone = '' ORDER BY on_date DESC, created_at DESC;
-
 -- name: change_plan
 UPDATE plans SET revision = ?, doc = ?, updated_at = ? WHERE id = ? AND revision = ? AND state = 'planned' AND gone = '';
 
@@ -125,9 +121,6 @@ SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE on_da
 
 -- name: add_to_record
 INSERT INTO record_additions (id, record_id, kind, doc, at) VALUES (?, ?, ?, ?, ?);
-
--- name: additions
-SELECT kind, doc, at FROM record_additions WHERE record_id = ? ORDER BY seq;
 
 -- name: revisions
 SELECT doc FROM plan_revisions WHERE plan_id = ? ORDER BY revision;
@@ -196,7 +189,7 @@ DELETE FROM class_people WHERE class_id = ?;
 SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE id = ?;
 
 -- name: classes
-SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day >= ? ORDER BY on_day, at_time, created_at;
+SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day >= ? AND on_day <= ? ORDER BY on_day, at_time, created_at LIMIT 200;
 
 -- name: classes_before
 SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day < ? ORDER BY on_day DESC, at_time DESC LIMIT 20;
@@ -229,3 +222,62 @@ WHERE h.gone = '' AND c.gone = '' ORDER BY c.name, h.created_at;
 
 -- name: schedule_class
 UPDATE classes SET on_day = ?, at_time = ? WHERE id = ? AND gone = '';
+
+-- name: client_page
+SELECT k.id, k.version, k.name, k.doc, k.created_at, k.updated_at, k.gone, COALESCE((SELECT max(r.on_date) FROM records r WHERE r.client_id = k.id), '')
+FROM clients k WHERE k.gone = '' AND (k.name COLLATE NOCASE, k.id) > (?, ?) AND k.name LIKE ? ESCAPE '\' ORDER BY k.name COLLATE NOCASE, k.id LIMIT ?;
+
+-- name: client_count
+SELECT count(*) FROM clients WHERE gone = '' AND name LIKE ? ESCAPE '\';
+
+-- name: clients_of_late
+SELECT id, version, name, doc, created_at, updated_at, gone FROM clients WHERE gone = '' ORDER BY updated_at DESC LIMIT ?;
+
+-- name: plans_coming
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
+FROM plans WHERE client_id = ? AND state = 'planned' AND gone = '' ORDER BY on_date, created_at LIMIT ?;
+
+-- name: plans_taught
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
+FROM plans WHERE client_id = ? AND state = 'taught' AND gone = '' ORDER BY on_date DESC, created_at DESC LIMIT ?;
+
+-- name: taught_count
+SELECT count(*), COALESCE(min(NULLIF(on_date, '')), '') FROM plans WHERE client_id = ? AND state = 'taught' AND gone = '';
+
+-- name: plan_heads_of
+SELECT p.id, p.client_id, p.on_date, p.at_time, p.state, h.minutes, h.place, h.items, h.seconds, p.created_at
+FROM plans p JOIN plan_heads h ON h.plan_id = p.id WHERE p.client_id = ? AND p.gone = '' ORDER BY p.on_date DESC, p.created_at DESC LIMIT ?;
+
+-- name: visits_on
+SELECT p.id, p.client_id, p.on_date, p.at_time, p.state, p.revision, p.doc, p.client_doc, p.created_at, p.updated_at, p.gone, k.version, k.doc, COALESCE((SELECT r.id FROM records r WHERE r.plan_id = p.id), '')
+FROM plans p CROSS JOIN clients k ON k.id = p.client_id
+WHERE p.on_date = ? AND p.gone = '' AND k.gone = '' AND NOT EXISTS (SELECT 1 FROM class_people x JOIN classes c ON c.id = x.class_id WHERE x.plan_id = p.id AND c.gone = '' AND c.on_day = p.on_date)
+ORDER BY p.at_time = '', p.at_time, p.created_at LIMIT ?;
+
+-- name: count_on
+SELECT count(*) FROM plans WHERE on_date = ? AND gone = '';
+
+-- name: to_follow_up
+SELECT r.id, r.client_id, k.name, r.on_date, COALESCE(r.doc ->> '$.pain.after', -1), r.created_at
+FROM records r CROSS JOIN clients k ON k.id = r.client_id
+WHERE r.on_date >= ? AND r.on_date <= ? AND k.gone = '' AND (r.created_at < ? OR r.created_at > ?) AND r.doc -> '$.follow_up' IS NULL
+AND NOT EXISTS (SELECT 1 FROM record_additions a WHERE a.record_id = r.id AND a.kind = 'follow_up') ORDER BY r.on_date, r.id LIMIT ?;
+
+-- name: record_page
+SELECT r.id, r.plan_id, r.client_id, r.on_date, r.doc, r.created_at, k.name, 0 FROM records r CROSS JOIN clients k ON k.id = r.client_id
+WHERE r.on_date >= ? AND (r.on_date, r.id) < (?, ?) AND k.gone = '' ORDER BY r.on_date DESC, r.id DESC LIMIT ?;
+
+-- name: record_hits
+SELECT r.id, r.plan_id, r.client_id, r.on_date, r.doc, r.created_at, k.name, w.rowid FROM record_words w
+CROSS JOIN records r ON r.id = w.record_id CROSS JOIN clients k ON k.id = r.client_id
+WHERE record_words MATCH ? AND w.rowid < ? AND r.on_date >= ? AND r.on_date <= ? AND k.gone = '' ORDER BY w.rowid DESC LIMIT ?;
+
+-- name: additions_of
+SELECT record_id, kind, doc, at FROM record_additions WHERE record_id IN (SELECT value FROM json_each(?)) ORDER BY seq;
+
+-- name: history_mark
+SELECT count(*), COALESCE(max(r.created_at), ''), COALESCE(sum((SELECT count(*) FROM record_additions a WHERE a.record_id = r.id)), 0) FROM records r WHERE r.client_id = ?;
+
+-- name: plans_of
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
+FROM plans WHERE client_id = ? AND gone = '' ORDER BY on_date DESC, created_at DESC;

@@ -328,44 +328,60 @@ func (s *Store) RecordsBetween(ctx context.Context, from, to string) ([]Record, 
 
 func (s *Store) completed(ctx context.Context, name string, args ...any) ([]Record, error) {
 	records, err := list(ctx, s, scanRecord, name, args...)
-	for i := range records {
-		if err == nil {
-			err = s.complete(ctx, &records[i])
-		}
+	if err != nil {
+		return nil, err
 	}
-	return records, err
+	of := make([]*Record, len(records))
+	for i := range records {
+		of[i] = &records[i]
+	}
+	return records, s.complete(ctx, of...)
 }
 
-// complete lays what was added over the record, in the order in which it came.
-func (s *Store) complete(ctx context.Context, r *Record) error {
-	type addition struct{ kind, doc, at string }
+// complete lays what was added over records, in the order in which it came.
+func (s *Store) complete(ctx context.Context, records ...*Record) error {
+	at := map[string]*Record{}
+	ids := make([]string, len(records))
+	for i, r := range records {
+		at[r.ID], ids[i] = r, r.ID
+	}
+	which, err := json.Marshal(ids)
+	if err != nil || len(ids) == 0 {
+		return err
+	}
+	type addition struct{ of, kind, doc, at string }
 	added, err := list(ctx, s, func(r row) (addition, error) {
 		var a addition
-		return a, r.Scan(&a.kind, &a.doc, &a.at)
-	}, "additions", r.ID)
-	for _, a := range added {
-		if err != nil {
-			break
-		}
-		switch a.kind {
-		case "follow_up":
-			r.Record.FollowUp = &lesson.FollowUp{}
-			err = json.Unmarshal([]byte(a.doc), r.Record.FollowUp)
-		case "note":
-			n := Note{At: a.at}
-			err = json.Unmarshal([]byte(a.doc), &n)
-			r.Notes = append(r.Notes, n)
-		case "correction":
-			k := Correction{At: a.at, Was: r.Record}
-			err = json.Unmarshal([]byte(a.doc), &k)
-			k.Record.FollowUp = r.Record.FollowUp
-			r.Record, r.Corrections = k.Record, append(r.Corrections, k)
-		}
-	}
+		return a, r.Scan(&a.of, &a.kind, &a.doc, &a.at)
+	}, "additions_of", string(which))
 	if err != nil {
-		return fmt.Errorf("record %s: %w", r.ID, err)
+		return err
+	}
+	for _, a := range added {
+		if err := at[a.of].add(a.kind, a.doc, a.at); err != nil {
+			return fmt.Errorf("record %s: %w", a.of, err)
+		}
 	}
 	return nil
+}
+
+// add lays one addition over a record.
+func (r *Record) add(kind, doc, at string) (err error) {
+	switch kind {
+	case "follow_up":
+		r.Record.FollowUp = &lesson.FollowUp{}
+		err = json.Unmarshal([]byte(doc), r.Record.FollowUp)
+	case "note":
+		n := Note{At: at}
+		err = json.Unmarshal([]byte(doc), &n)
+		r.Notes = append(r.Notes, n)
+	case "correction":
+		k := Correction{At: at, Was: r.Record}
+		err = json.Unmarshal([]byte(doc), &k)
+		k.Record.FollowUp = r.Record.FollowUp
+		r.Record, r.Corrections = k.Record, append(r.Corrections, k)
+	}
+	return err
 }
 
 // AddRecord saves what happened in a planned session and marks it taught.

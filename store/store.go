@@ -9,6 +9,7 @@ import (
 	_ "embed"
 	"errors"
 	"fmt"
+	"strconv"
 	"strings"
 	"time"
 
@@ -28,6 +29,7 @@ var ErrChanged = errors.New("changed in between")
 type Store struct {
 	read    reader
 	write   *sql.DB
+	watch   *sql.DB // one connection that only sees that others have changed something
 	whole   *sql.Tx // of Within; nil outside
 	queries map[string]string
 }
@@ -40,9 +42,18 @@ type reader interface {
 // Close closes the database.
 func (s *Store) Close() error {
 	if db, ok := s.read.(*sql.DB); ok {
-		return errors.Join(db.Close(), s.write.Close())
+		return errors.Join(db.Close(), s.watch.Close(), s.write.Close())
 	}
 	return nil // a transaction is not closed by who works in it
+}
+
+// Version changes whenever anything in the database does, by whomever.
+func (s *Store) Version(ctx context.Context) (string, error) {
+	var n int64
+	if err := s.watch.QueryRowContext(ctx, "PRAGMA data_version").Scan(&n); err != nil {
+		return "", fmt.Errorf("looking for changes: %w", err)
+	}
+	return strconv.FormatInt(n, 10), nil
 }
 
 // Ping says whether the database answers and can be written to.

@@ -1,6 +1,9 @@
 package store
 
 import (
+	"github.com/pressly/goose/v3"
+	"io/fs"
+
 	"context"
 	"os"
 	"path/filepath"
@@ -117,18 +120,50 @@ func TestTwoWindows(t *testing.T) {
 	assert.Equal(t, 2, c.Version)
 }
 
-func TestAnOldDatabaseIsCopiedBeforeItIsChanged(t *testing.T) {
-	ctx, dir := context.Background(), t.TempDir()
-	s := open1(t, dir)
-	_, err := s.write.ExecContext(ctx, "DELETE FROM goose_db_version WHERE version_id > 0; DROP TABLE class_people; DROP TABLE classes; DROP TABLE courses; DROP TABLE diaries; DROP TABLE home_revisions; DROP TABLE homes; DROP TABLE marks; DROP TABLE series; DROP TABLE form_keys; DROP TABLE templates; DROP TABLE intake_steps; DROP TABLE intakes; DROP TABLE record_additions; DROP TABLE records; DROP TABLE plan_revisions; DROP TABLE plans; DROP TABLE client_versions; DROP TABLE clients; DROP TABLE settings")
+// TestEverySchemaThereWasIsBroughtUpToDate opens a database of each version that was ever
+// kept, with a client, a plan and a record in it, as it stood then.
+func TestEverySchemaThereWasIsBroughtUpToDate(t *testing.T) {
+	ctx := context.Background()
+	migrations, err := fs.Sub(migrations, "migrations")
 	require.NoError(t, err)
-	require.NoError(t, s.Close())
-	s = open1(t, dir)
-	defer s.Close()
-	files, err := filepath.Glob(filepath.Join(dir, "*.before-*"))
-	require.NoError(t, err)
-	assert.Len(t, files, 1)
+	for version := int64(1); version < newest(); version++ {
+		dir := t.TempDir()
+		db, err := open(filepath.Join(dir, ours), "immediate")
+		require.NoError(t, err)
+		goes, err := goose.NewProvider(goose.DialectSQLite3, db, migrations)
+		require.NoError(t, err)
+		_, err = goes.UpTo(ctx, version)
+		require.NoError(t, err)
+		_, err = db.ExecContext(ctx, `
+			INSERT INTO clients (id, version, name, doc, created_at, updated_at) VALUES ('k', 1, 'Ada', '{"name":"Ada"}', '2026-11-01', '2026-11-01');
+			INSERT INTO plans (id, client_id, on_date, state, revision, doc, client_doc, created_at, updated_at) VALUES ('p', 'k', '2026-11-02', 'taught', 1, '{"minutes_asked":30,"place":"mat","items":[{"variant":"x"}]}', '{"name":"Ada"}', '2026-11-01', '2026-11-01');
+			INSERT INTO plan_revisions VALUES ('p', 1, '{"minutes_asked":30}', 'planned', '2026-11-01');
+			INSERT INTO records (id, plan_id, client_id, on_date, doc, created_at) VALUES ('r', 'p', 'k', '2026-11-02', '{"on":"2026-11-02","notes":"quiet","items":[{"variant":"x","name":"Bridge","ended":"pain"}]}', '2026-11-02T10:00:00Z');
+			INSERT INTO record_additions (id, record_id, kind, doc, at) VALUES ('a', 'r', 'note', '{"by":"B","text":"T"}', '2026-11-03')`)
+		require.NoError(t, err)
+		require.NoError(t, db.Close())
+
+		s := open1(t, dir)
+		heads, err := s.PlanHeadsOf(ctx, "k", 5)
+		require.NoError(t, err)
+		require.Len(t, heads, 1, "from version %d", version)
+		assert.Equal(t, PlanHead{ID: "p", ClientID: "k", On: "2026-11-02", Taught: true, Minutes: 30, Place: "mat", Items: 1, Created: "2026-11-01"}, heads[0])
+		for _, words := range [][]string{{"ada"}, {"bri", "quiet"}, {"ended_pain"}} {
+			found, _, err := s.RecordsWith(ctx, words, "2026-01-01", "2027-01-01", 0, 5)
+			require.NoError(t, err)
+			require.Len(t, found, 1, "%v from version %d", words, version)
+			assert.Equal(t, []Note{{By: "B", Text: "T", At: "2026-11-03"}}, found[0].Notes)
+		}
+		require.NoError(t, s.Close())
+		copies, err := filepath.Glob(filepath.Join(dir, "*.before-*"))
+		require.NoError(t, err)
+		assert.Len(t, copies, 1, "copied before it is changed")
+	}
+}
+
+func TestAFileIsNoDataFolder(t *testing.T) {
+	dir := t.TempDir()
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "plain"), nil, 0o600))
-	_, err = Open(ctx, filepath.Join(dir, "plain"))
+	_, err := Open(context.Background(), filepath.Join(dir, "plain"))
 	assert.ErrorContains(t, err, "making the data folder")
 }

@@ -117,7 +117,7 @@ func (w *site) besideOptions(c *gin.Context, row store.Plan, r plan.Request) []b
 			out = append(out, besideOption{Value: fmt.Sprintf("minutes:%d", m), Words: fmt.Sprintf("%d minutes", m)})
 		}
 	}
-	plans, err := w.Store.PlansOf(c, row.ClientID)
+	plans, err := w.Store.PlanHeadsOf(c, row.ClientID, 20)
 	if err != nil {
 		return out
 	}
@@ -130,11 +130,11 @@ func (w *site) besideOptions(c *gin.Context, row store.Plan, r plan.Request) []b
 }
 
 // planWords names a saved plan.
-func planWords(p store.Plan) string {
+func planWords(p store.PlanHead) string {
 	if p.On == "" {
-		return "a draft, " + app.Clock(p.Plan.SecondsTotal) + " min"
+		return "a draft, " + app.Clock(p.Seconds) + " min"
 	}
-	if p.Taught() {
+	if p.Taught {
 		return "what was taught on " + dateWords(p.On)
 	}
 	return "the plan for " + dateWords(p.On)
@@ -151,7 +151,7 @@ func (w *site) besideOf(c *gin.Context, row store.Plan, with string) (store.Plan
 		if err == nil && other.ClientID != row.ClientID {
 			err = store.ErrNotFound
 		}
-		return other, app.Capital(planWords(other)), nil, err
+		return other, app.Capital(planWords(store.PlanHead{On: other.On, Taught: other.Taught(), Seconds: other.Plan.SecondsTotal})), nil, err
 	case "approach":
 		wish.Approach, title = exercise.Approach(value), "The "+value+" way"
 	case "place":

@@ -89,7 +89,7 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 		w.refused(c, err)
 		return
 	}
-	classes, err := w.Store.Classes(c, start.Format(time.DateOnly))
+	classes, err := w.Store.Classes(c, start.Format(time.DateOnly), end.Format(time.DateOnly))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -99,7 +99,7 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 		w.refused(c, err)
 		return
 	}
-	open, err := w.ToFollowUp(c)
+	open, err := w.ToFollowUp(c, mostAsked)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -113,9 +113,7 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 			day.atHome(homes, on)
 			if day.Today {
 				for _, r := range open {
-					if k, err := w.Store.Client(c, r.ClientID); err == nil {
-						day.Ask = append(day.Ask, calendarEntry{Words: "ask " + firstName(k.Client.Name) + " how it settled", Link: "/records/" + r.ID + "#follow-up", Class: "is-ask"})
-					}
+					day.Ask = append(day.Ask, calendarEntry{Words: "ask " + firstName(r.Name) + " how it settled", Link: "/records/" + r.RecordID + "#follow-up", Class: "is-ask"})
 				}
 			}
 			week = append(week, day)

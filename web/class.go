@@ -39,9 +39,9 @@ type classChoice struct {
 
 func classLink(id string) string { return "/classes/" + url.PathEscape(id) }
 
-// classChoices are all clients of the book, those of a class ticked.
+// classChoices are the clients to choose from, those of a class ticked.
 func (w *site) classChoices(c *gin.Context, on []string) ([]classChoice, error) {
-	all, err := w.Store.Clients(c)
+	all, err := w.choices(c, on...)
 	if err != nil {
 		return nil, err
 	}
@@ -76,7 +76,7 @@ func (w *site) classes(c *gin.Context) { w.showClasses(c, http.StatusOK, "") }
 
 func (w *site) showClasses(c *gin.Context, status int, refusal string) {
 	today := w.Today().Format(time.DateOnly)
-	next, err := w.Store.Classes(c, today)
+	next, err := w.Store.Classes(c, today, "9999")
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -20,10 +20,10 @@ import (
 
 // theDemoClass is the class of the story.
 func theDemoClass(t *testing.T, s interface {
-	Classes(context.Context, string) ([]store.Class, error)
+	Classes(context.Context, string, string) ([]store.Class, error)
 }) store.Class {
 	t.Helper()
-	all, err := s.Classes(context.Background(), "")
+	all, err := s.Classes(context.Background(), "", "9999")
 	require.NoError(t, err)
 	require.NotEmpty(t, all)
 	return all[0]
@@ -49,7 +49,7 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 	b.until(`document.querySelector("h1").innerText === "Noon"`)
 	b.accessible("class")
 	assert.Contains(t, b.text(".class-head"), "3 people")
-	all, err := s.Store.Classes(ctx, "")
+	all, err := s.Store.Classes(ctx, "", "9999")
 	require.NoError(t, err)
 	k := all[0]
 	require.Equal(t, "Noon", k.Name)

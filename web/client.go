@@ -32,23 +32,28 @@ type clientRow struct {
 	Refer   bool
 }
 
+// pageOfClients is how many clients a page of the list has.
+const pageOfClients = 60
+
 func (w *site) clients(c *gin.Context) {
-	all, err := w.Store.Clients(c)
+	q := strings.TrimSpace(c.Query("q"))
+	page, all, err := w.Store.ClientPage(c, q, c.Query("after"), c.Query("id"), pageOfClients+1)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
+	next := ""
+	if len(page) > pageOfClients {
+		page = page[:pageOfClients]
+		last := page[pageOfClients-1]
+		next = "/clients?" + url.Values{"q": {q}, "after": {last.Client.Client.Name}, "id": {last.ID}}.Encode()
+	}
 	var rows []clientRow
-	for _, k := range all {
-		row := clientRow{Client: k, Caution: w.Library.Book.Words(k.Client), Age: age(k.Client.BirthYear, w.Today()),
-			Refer: w.Limits(k.Client, w.Today()).Status() == limit.Refer}
-		records, err := w.Store.RecordsOf(c, k.ID)
-		if err != nil {
-			w.refused(c, err)
-			return
-		}
-		if n := len(records); n > 0 {
-			row.Last = ago(records[n-1].On, w.Today())
+	for _, k := range page {
+		row := clientRow{Client: k.Client, Caution: w.Library.Book.Words(k.Client.Client), Age: age(k.Client.Client.BirthYear, w.Today()),
+			Refer: w.Limits(k.Client.Client, w.Today()).Status() == limit.Refer}
+		if k.LastOn != "" {
+			row.Last = ago(k.LastOn, w.Today())
 		}
 		rows = append(rows, row)
 	}
@@ -61,7 +66,7 @@ func (w *site) clients(c *gin.Context) {
 	if err != nil || away.Gone == "" {
 		away = store.Client{} // nothing to bring back
 	}
-	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows, "Begun": begun, "Away": away})
+	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows, "All": all, "Next": next, "Later": c.Query("after") != "", "Q": q, "Many": all > 12 || q != "", "Begun": begun, "Away": away})
 }
 
 // limitLine is one bold rule over its grey reasons.
@@ -103,16 +108,15 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
-	plans, err := w.Store.PlansOf(c, k.ID)
+	coming, err := w.Store.PlansComing(c, k.ID, 40)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	var coming []store.Plan
-	for _, p := range plans {
-		if !p.Taught() {
-			coming = append([]store.Plan{p}, coming...)
-		}
+	taught, _, err := w.Store.Taught(c, k.ID)
+	if err != nil {
+		w.refused(c, err)
+		return
 	}
 	templates, err := w.Store.Templates(c)
 	if err != nil {
@@ -155,8 +159,35 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
 		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
-		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": slices.ContainsFunc(plans, store.Plan.Taught),
+		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
 	})
+}
+
+// mostChoices is how many clients a list to choose from has.
+const mostChoices = 150
+
+// choices are the clients to choose from: those that were changed last, by name, and
+// whoever is chosen already.
+func (w *site) choices(ctx context.Context, chosen ...string) ([]store.Client, error) {
+	out, err := w.Store.ClientsOfLate(ctx, mostChoices)
+	for _, id := range chosen {
+		if err != nil {
+			break
+		}
+		if id == "" || slices.ContainsFunc(out, func(k store.Client) bool { return k.ID == id }) {
+			continue
+		}
+		var k store.Client
+		if k, err = w.Store.Client(ctx, id); errors.Is(err, store.ErrNotFound) {
+			err = nil // told where it is used
+			continue
+		}
+		out = append(out, k)
+	}
+	slices.SortFunc(out, func(a, b store.Client) int {
+		return strings.Compare(strings.ToLower(a.Client.Name), strings.ToLower(b.Client.Name))
+	})
+	return out, err
 }
 
 // quantity is a movement quantity that a clinician may set a figure for.

@@ -71,7 +71,7 @@ func (w *site) exchange(c *gin.Context) {
 
 func (w *site) showExchange(c *gin.Context, status int, p exchangePage) {
 	var err error
-	if p.Clients, err = w.Store.Clients(c); err != nil {
+	if p.Clients, err = w.choices(c); err != nil {
 		w.refused(c, err)
 		return
 	}

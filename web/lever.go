@@ -38,7 +38,7 @@ type bench struct {
 }
 
 func (w *site) lever(c *gin.Context) {
-	clients, err := w.Store.Clients(c)
+	clients, err := w.choices(c, c.Query("client"))
 	if err != nil {
 		w.refused(c, err)
 		return

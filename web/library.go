@@ -76,7 +76,7 @@ func shelfText(families []*exercise.Family) map[string]string {
 func (w *site) shelf(c *gin.Context) {
 	wish := shelfWish{Words: strings.TrimSpace(c.Query("words")), Purpose: c.Query("purpose"), Position: c.Query("position"), Place: c.Query("place"),
 		Effort: c.Query("effort"), Kit: c.Query("kit"), Client: c.Query("client"), Conditions: c.QueryArray("condition"), Barred: c.Query("barred") == "yes"}
-	clients, err := w.Store.Clients(c)
+	clients, err := w.choices(c, wish.Client)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -233,7 +233,7 @@ func (w *site) exercise(c *gin.Context) {
 	}
 	s := sheet{Variant: v, View: view, standIns: w.Library.StandIns}
 	var err error
-	if s.Clients, err = w.Store.Clients(c); err != nil {
+	if s.Clients, err = w.choices(c, c.Query("client")); err != nil {
 		w.refused(c, err)
 		return
 	}

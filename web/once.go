@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -21,14 +22,29 @@ var postForm = regexp.MustCompile(`<form[^>]*\bmethod="post"[^>]*>`)
 
 var ownKey = regexp.MustCompile(`\bdata-keyed\b`)
 
-// keyed puts a key into each form of a page.
-func keyed(page []byte) []byte {
-	return postForm.ReplaceAllFunc(page, func(open []byte) []byte {
-		if ownKey.Match(open) {
-			return open
+// unkeyed cuts a page after the opening of each form that is to be given a key.
+func unkeyed(page []byte) [][]byte {
+	var parts [][]byte
+	from := 0
+	for _, at := range postForm.FindAllIndex(page, -1) {
+		if !ownKey.Match(page[at[0]:at[1]]) {
+			parts = append(parts, page[from:at[1]])
+			from = at[1]
 		}
-		return append(append([]byte{}, open...), `<input type="hidden" name="key" value="`+store.NewID()+`">`...)
-	})
+	}
+	return append(parts, page[from:])
+}
+
+// keyed puts a page together again, with a new key at each cut.
+func keyed(parts [][]byte) []byte {
+	var b bytes.Buffer
+	for i, part := range parts {
+		if i > 0 {
+			b.WriteString(`<input type="hidden" name="key" value="` + store.NewID() + `">`)
+		}
+		b.Write(part)
+	}
+	return b.Bytes()
 }
 
 // sent is the form of a request: its key, and a digest of what it says.

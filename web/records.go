@@ -5,7 +5,9 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -18,8 +20,7 @@ import (
 )
 
 type recordRow struct {
-	store.Record
-	Client    store.Client
+	store.NamedRecord
 	Ago       string
 	Otherwise []string // what was not as planned, in a few words
 	Planned   int
@@ -50,25 +51,15 @@ func (w *site) records(c *gin.Context) {
 	}
 	// To a year ahead: a clock that went back hides nothing.
 	from, to := date(&s.From, w.Today().AddDate(0, -6, 0)), date(&s.To, w.Today().AddDate(1, 0, 0))
-	all, err := w.Store.RecordsBetween(c, from, to)
+	page, next, err := w.recordPage(c, s, from, to, c.Query("after"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
 	var weeks []recordWeek
-	found := 0
-	for _, r := range all {
-		client, err := w.Store.Client(c, r.ClientID)
-		if err != nil {
-			w.refused(c, err)
-			return
-		}
-		if !s.finds(client.Client.Name, r) {
-			continue
-		}
-		found++
-		row := recordRow{Record: r, Client: client, Ago: ago(r.On, w.Today())}
-		row.Otherwise, row.Planned = exceptions(r.Record.Items)
+	for _, r := range page {
+		row := recordRow{NamedRecord: r, Ago: ago(r.On, w.Today())}
+		row.Otherwise, row.Planned = exceptions(r.Record.Record.Items)
 		words := weekWords(r.On, w.Today())
 		if n := len(weeks); n == 0 || weeks[n-1].Words != words {
 			weeks = append(weeks, recordWeek{Words: words})
@@ -76,7 +67,56 @@ func (w *site) records(c *gin.Context) {
 		last := &weeks[len(weeks)-1]
 		last.Records = append(last.Records, row)
 	}
-	w.pages.render(c, http.StatusOK, "records", gin.H{"Weeks": weeks, "Found": found, "Search": s, "Ended": endedWords[1:], "Refusal": refusal, "Any": s != recordSearch{}})
+	w.pages.render(c, http.StatusOK, "records", gin.H{"Weeks": weeks, "Found": len(page), "Next": next, "Search": s, "Ended": endedWords[1:], "Refusal": refusal, "Any": s != recordSearch{}})
+}
+
+// pageOfRecords is how many records a page of the list has.
+const pageOfRecords = 50
+
+// recordPage is a page of what is looked for, from where another ended, and the address of
+// the next; empty for none.
+func (w *site) recordPage(ctx context.Context, s recordSearch, from, to, after string) ([]store.NamedRecord, string, error) {
+	onward := func(after string) string {
+		return "/records?" + url.Values{"q": {s.Q}, "mark": {s.Mark}, "from": {s.From}, "to": {s.To}, "after": {after}}.Encode()
+	}
+	words := strings.Fields(s.Q)
+	if s.Mark != "" {
+		words = append(words, "ended_"+s.Mark)
+	}
+	if len(words) == 0 {
+		day, id, ok := strings.Cut(after, " ")
+		if !ok {
+			day, id = to, "~" // after every id of the day
+		}
+		page, err := w.Store.RecordPage(ctx, from, day, id, pageOfRecords+1)
+		if err != nil || len(page) <= pageOfRecords {
+			return page, "", err
+		}
+		last := page[pageOfRecords-1]
+		return page[:pageOfRecords], onward(last.On + " " + last.ID), nil
+	}
+	var out []store.NamedRecord
+	at, _ := strconv.ParseInt(after, 10, 64) // or the first page
+	for {
+		some, next, err := w.Store.RecordsWith(ctx, words, from, to, at, pageOfRecords)
+		if err != nil {
+			return nil, "", err
+		}
+		at = next
+		for _, r := range some {
+			known := slices.ContainsFunc(out, func(o store.NamedRecord) bool { return o.ID == r.ID })
+			if !known && s.finds(r.Name, r.Record) { // or it was corrected since
+				out = append(out, r)
+			}
+		}
+		if len(some) < pageOfRecords || len(out) >= pageOfRecords {
+			slices.SortStableFunc(out, func(a, b store.NamedRecord) int { return strings.Compare(b.On, a.On) })
+			if len(some) < pageOfRecords {
+				return out, "", nil
+			}
+			return out, onward(strconv.FormatInt(at, 10)), nil
+		}
+	}
 }
 
 // finds says whether a record answers to what is looked for: words in the client's name,

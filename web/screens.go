@@ -227,16 +227,12 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 // nextSession are the exercises of the next planned session, for holding them
 // against the needs.
 func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
-	plans, err := w.Store.PlansOf(c, client)
+	plans, err := w.Store.PlansComing(c, client, 1)
 	if err != nil {
 		return nil // the page stands without; the log has the cause elsewhere
 	}
 	var out []*exercise.Variant
 	for _, p := range plans {
-		if p.Taught() {
-			continue
-		}
-		out = nil
 		for _, it := range p.Plan.Items {
 			if v := w.Library.Variant(it.Variant); v != nil && !slices.Contains(out, v) {
 				out = append(out, v)

@@ -27,6 +27,7 @@ type site struct {
 	texts   map[string]string // of each variant, for a search by words
 	waiting *lru.Cache[string, upload]
 	post    Post
+	keeping *keptPages
 }
 
 // New builds the handler of the whole site.
@@ -35,7 +36,7 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the static files: %w", err)
 	}
-	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: letters}
+	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: letters, keeping: bounded[string, [][]byte](mostKept)}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}
@@ -44,6 +45,7 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
+	r.ContextWithFallback = true // a query stops when its reader has left
 	r.Use(func(c *gin.Context) { c.Set("site", w) }, guard(log))
 	cross := http.NewCrossOriginProtection()
 	r.Use(func(c *gin.Context) {
@@ -62,14 +64,14 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	r.GET("/static/:hash/*path", a.serve)
 	r.GET("/figures/:name", w.figures.serve)
 	r.GET("/", w.today)
-	r.GET("/clients", w.clients)
+	r.GET("/clients", w.lasting(w.clients))
 	r.GET("/clients/new", w.newClient)
 	r.POST("/clients", w.addClient)
 	r.GET("/intakes/:id", w.resumeIntake)
 	r.POST("/intakes/:id/keep", w.keepIntake)
 	r.POST("/intakes/:id/undo", w.undoIntake)
 	r.POST("/intakes/:id/drop", w.dropIntake)
-	r.GET("/clients/:id", w.client)
+	r.GET("/clients/:id", w.lasting(w.client))
 	r.GET("/clients/:id/edit", w.editClient)
 	r.POST("/clients/:id/away", w.clientAway)
 	r.POST("/clients/:id", w.changeClient)
@@ -108,7 +110,7 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	r.GET("/clients/:id/report", w.report)
 	r.GET("/clients/:id/trends/:name", w.trend)
 	r.POST("/clients/:id/plans", w.addPlan)
-	r.GET("/plans/:id", w.plan)
+	r.GET("/plans/:id", w.lasting(w.plan))
 	r.POST("/plans/:id/away", w.planAway)
 	r.POST("/plans/:id/change", w.changePlan)
 	r.POST("/plans/:id/edit", w.editPlan)
@@ -152,7 +154,7 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	r.POST("/calendar/move", w.moveBooking)
 	r.GET("/classes", w.classes)
 	r.POST("/classes", w.addClass)
-	r.GET("/classes/:id", w.class)
+	r.GET("/classes/:id", w.lasting(w.class))
 	r.POST("/classes/:id", w.changeClass)
 	r.POST("/classes/:id/away", w.classAway)
 	r.GET("/classes/:id/wall", w.classWall)
@@ -160,8 +162,8 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	r.GET("/classes/:id/teach", w.teachClass)
 	r.POST("/classes/:id/rest", w.restOfClass)
 	r.POST("/classes/:id/records", w.finishClass)
-	r.GET("/library", w.shelf)
-	r.GET("/library/:variant", w.exercise)
+	r.GET("/library", w.lasting(w.shelf))
+	r.GET("/library/:variant", w.lasting(w.exercise))
 	r.GET("/library/:variant/film", w.exerciseFilm)
 	r.GET("/lever", w.lever)
 	r.POST("/clients/:id/surfaces", w.addSurface)

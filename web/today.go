@@ -2,7 +2,6 @@ package web
 
 import (
 	"net/http"
-	"slices"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -10,78 +9,63 @@ import (
 	"restbend/store"
 )
 
+// How much the page of a day shows at once; the rest stands in calendar and records.
+const (
+	mostVisits = 30
+	mostAsked  = 12
+)
+
 // visit is one session of the day with who it is for.
 type visit struct {
-	Plan     store.Plan
-	Client   store.Client
-	Caution  string
-	RecordID string
-	Ribbon   any
+	store.Visit
+	Caution string
+	Ribbon  any
 }
 
-// followUp is a record that nobody has asked about yet.
+// followUp is a session that nobody has asked about yet.
 type followUp struct {
-	Record store.Record
-	Client store.Client
-	Ago    string
+	store.Unasked
+	Ago string
 }
 
 func (w *site) today(c *gin.Context) {
 	today := w.Today()
-	plans, err := w.Store.PlansOn(c, today.Format(time.DateOnly))
+	on := today.Format(time.DateOnly)
+	rows, all, err := w.Store.VisitsOn(c, on, mostVisits)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	classes, err := w.Store.Classes(c, today.Format(time.DateOnly))
+	classes, err := w.Store.Classes(c, on, on)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	classes = slices.DeleteFunc(classes, func(k store.Class) bool { return k.On != today.Format(time.DateOnly) })
-	inClass := map[string]bool{}
 	for _, k := range classes {
 		for _, p := range k.People {
-			inClass[p.PlanID] = true
+			if p.PlanID != "" {
+				all--
+			}
 		}
 	}
 	var visits []visit
-	for _, p := range plans {
-		if inClass[p.ID] {
-			continue
-		}
-		client, err := w.Store.Client(c, p.ClientID)
-		if err != nil {
-			w.refused(c, err)
-			return
-		}
-		v := visit{Plan: p, Client: client, Caution: w.Library.Book.Words(client.Client)}
-		if p.Taught() {
-			r, err := w.Store.RecordOfPlan(c, p.ID)
-			if err != nil {
-				w.refused(c, err)
-				return
-			}
-			v.RecordID = r.ID
-		}
-		v.Ribbon = w.ribbon(p, -1, 1080, false)
-		visits = append(visits, v)
+	for _, v := range rows {
+		visits = append(visits, visit{v, w.Library.Book.Words(v.Now.Client), w.ribbon(v.Plan, -1, 1080, false)})
 	}
-	open, err := w.ToFollowUp(c)
+	open, err := w.ToFollowUp(c, mostAsked+1)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
 	var follow []followUp
 	for _, r := range open {
-		client, err := w.Store.Client(c, r.ClientID)
-		if err != nil {
-			w.refused(c, err)
-			return
-		}
-		follow = append(follow, followUp{r, client, ago(r.On, today)})
+		follow = append(follow, followUp{r, ago(r.On, today)})
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Classes": w.classRows(classes), "Visits": visits, "FollowUps": follow, "Answers": followUpChoices})
+	more := len(follow) > mostAsked
+	if more {
+		follow = follow[:mostAsked]
+	}
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
 }
 
 // ago says how many days back a date lies.

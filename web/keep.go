@@ -1,0 +1,46 @@
+package web
+
+import (
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	lru "github.com/hashicorp/golang-lru/v2"
+)
+
+// Pages that say nothing but what the database holds are kept as they were written, until
+// anything in it changes.
+
+// mostKept is how many pages are kept.
+const mostKept = 64
+
+// keptPages are pages by who asked for what, on which day and at which state of the
+// database.
+type keptPages = lru.Cache[string, [][]byte]
+
+// lasting answers from what was kept, or lets show write the page. What it shows may follow
+// from the address, who asks, the day and the database, and from nothing else.
+func (w *site) lasting(show gin.HandlerFunc) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		version, err := w.Store.Version(c)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		key := strings.Join([]string{version, w.Today().Format(time.DateOnly), c.GetHeader("HX-Request"), c.Request.URL.RequestURI()}, "\x00")
+		if page, ok := w.keeping.Get(key); ok {
+			sendPage(c, http.StatusOK, page)
+			return
+		}
+		c.Set("keep", key)
+		show(c)
+	}
+}
+
+// keep remembers a page that lasting asked for.
+func (w *site) keep(c *gin.Context, status int, page [][]byte) {
+	if key := c.GetString("keep"); key != "" && status == http.StatusOK {
+		w.keeping.Add(key, page)
+	}
+}
