@@ -30,6 +30,7 @@ var story []byte
 
 type file struct {
 	Studio  string       `yaml:"studio"`
+	Owner   string       `yaml:"owner"`
 	Clients []clientFile `yaml:"clients"`
 	Classes []classFile  `yaml:"classes"`
 }
@@ -112,7 +113,14 @@ func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) 
 		return fmt.Errorf("demo.yaml: %s", yaml.FormatError(err, false, true))
 	}
 	return s.Within(ctx, func(s *store.Store) error {
-		if err := s.Change(ctx, func(t *store.Tx) error { return t.SetSetting("studio", f.Studio) }); err != nil {
+		if err := s.Change(ctx, func(t *store.Tx) error {
+			if err := t.SetSetting("studio", f.Studio); err != nil {
+				return err
+			}
+			// Nobody can sign in as her: no password has this hash.
+			_, err := t.AddPerson(store.Person{Name: f.Owner, Login: "owner", Role: "owner", Password: "none"}, now)
+			return err
+		}); err != nil {
 			return err
 		}
 		clock := now

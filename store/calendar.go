@@ -25,7 +25,7 @@ func (s *Store) Bookings(ctx context.Context, from, to string) ([]Booking, error
 		err = r.Scan(&b.PlanID, &b.ClientID, &b.Name, &b.On, &b.At, &state, &b.Minutes, &b.ClassID, &b.RecordID)
 		b.Taught = state == "taught"
 		return b, err
-	}, "plans_between", from, to)
+	}, "plans_between", from, to, viewer(ctx), viewer(ctx))
 }
 
 // AtHome is a programme as a calendar shows it.
@@ -46,7 +46,7 @@ func (s *Store) HomesOpen(ctx context.Context) ([]AtHome, error) {
 			return h, fmt.Errorf("programme %s: %w", h.ID, err)
 		}
 		return h, nil
-	}, "homes_open")
+	}, "homes_open", viewer(ctx), viewer(ctx))
 }
 
 // ScheduleClass gives a class and everybody's plan for it a day and time.

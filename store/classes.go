@@ -49,7 +49,7 @@ func scanClass(r row) (Class, error) {
 
 // Class finds one class with its people, also one that was taken away.
 func (s *Store) Class(ctx context.Context, id string) (Class, error) {
-	c, err := single(ctx, s, scanClass, "class", id)
+	c, err := single(ctx, s, scanClass, "class", id, viewer(ctx), viewer(ctx))
 	if err != nil {
 		return c, err
 	}
@@ -79,7 +79,7 @@ func (s *Store) ClassesBefore(ctx context.Context, day string) ([]Class, error) 
 }
 
 func (s *Store) classes(ctx context.Context, query string, days ...any) ([]Class, error) {
-	all, err := list(ctx, s, scanClass, query, days...)
+	all, err := list(ctx, s, scanClass, query, append(days, viewer(ctx), viewer(ctx))...)
 	for i := range all {
 		if err == nil {
 			all[i], err = s.withPeople(ctx, all[i])

@@ -38,7 +38,7 @@ func (s *Store) HomesOf(ctx context.Context, clientID string) ([]Home, error) {
 
 // Home finds one programme, also one that was taken away.
 func (s *Store) Home(ctx context.Context, id string) (Home, error) {
-	return single(ctx, s, scanHome, "home", id)
+	return single(ctx, s, scanHome, "home", id, viewer(ctx), viewer(ctx))
 }
 
 // AddHome keeps a new programme and says its id.

@@ -27,7 +27,7 @@ func scanIntake(r row) (Intake, error) {
 
 // Intakes lists those that were begun and not saved, the newest first.
 func (s *Store) Intakes(ctx context.Context) ([]Intake, error) {
-	return list(ctx, s, scanIntake, "intakes")
+	return list(ctx, s, scanIntake, "intakes", viewer(ctx), viewer(ctx))
 }
 
 // Intake finds one; ErrNotFound when there is none.
@@ -46,7 +46,7 @@ func (t *Tx) KeepIntake(id, clientID string, step int, form url.Values, now time
 	if err != nil {
 		return err
 	}
-	if _, err := t.exec("keep_intake", id, clientID, step, stamp(now)); err != nil {
+	if _, err := t.exec("keep_intake", id, clientID, step, stamp(now), ActorOf(t.ctx).Person); err != nil {
 		return err
 	}
 	if _, err := t.exec("drop_later_intake_steps", id, step); err != nil {

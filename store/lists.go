@@ -35,9 +35,9 @@ func (s *Store) ClientPage(ctx context.Context, text, afterName, afterID string,
 			err = json.Unmarshal([]byte(doc), &k.Client.Client)
 		}
 		return k, err
-	}, "client_page", afterName, afterID, like(text), most)
+	}, "client_page", afterName, afterID, like(text), viewer(ctx), viewer(ctx), most)
 	if err == nil {
-		all, err = single(ctx, s, scanCount, "client_count", like(text))
+		all, err = single(ctx, s, scanCount, "client_count", like(text), viewer(ctx), viewer(ctx))
 	}
 	return page, all, err
 }
@@ -46,7 +46,7 @@ func scanCount(r row) (n int, err error) { return n, r.Scan(&n) }
 
 // ClientsOfLate lists the clients that were changed last, at most so many.
 func (s *Store) ClientsOfLate(ctx context.Context, most int) ([]Client, error) {
-	return list(ctx, s, scanClient, "clients_of_late", most)
+	return list(ctx, s, scanClient, "clients_of_late", viewer(ctx), viewer(ctx), most)
 }
 
 // PlansComing lists at most so many of a client's plans that are not taught yet, by day;
@@ -112,9 +112,9 @@ func (s *Store) VisitsOn(ctx context.Context, date string, most int) (visits []V
 			}
 		}
 		return v, err
-	}, "visits_on", date, most)
+	}, "visits_on", date, viewer(ctx), viewer(ctx), most)
 	if err == nil {
-		all, err = single(ctx, s, scanCount, "count_on", date)
+		all, err = single(ctx, s, scanCount, "count_on", date, viewer(ctx), viewer(ctx))
 	}
 	return visits, all, err
 }
@@ -135,7 +135,7 @@ func (s *Store) ToFollowUp(ctx context.Context, from, to string, until, now time
 			u.PainAfter = &pain
 		}
 		return u, err
-	}, "to_follow_up", from, to, stamp(until), stamp(now), most)
+	}, "to_follow_up", from, to, stamp(until), stamp(now), viewer(ctx), viewer(ctx), most)
 }
 
 // NamedRecord is a record with whose it is.
@@ -148,7 +148,7 @@ type NamedRecord struct {
 // RecordPage lists at most so many records from one day on that are older than a day and
 // id, newest first.
 func (s *Store) RecordPage(ctx context.Context, from, before, beforeID string, most int) ([]NamedRecord, error) {
-	return s.named(ctx, "record_page", from, before, beforeID, most)
+	return s.named(ctx, "record_page", from, before, beforeID, viewer(ctx), viewer(ctx), most)
 }
 
 // RecordsWith lists at most so many records of the days from one to another that have each
@@ -167,7 +167,7 @@ func (s *Store) RecordsWith(ctx context.Context, words []string, from, to string
 	if after == 0 {
 		after = math.MaxInt64
 	}
-	page, err := s.named(ctx, "record_hits", strings.Join(terms, " AND "), after, from, to, most)
+	page, err := s.named(ctx, "record_hits", strings.Join(terms, " AND "), after, from, to, viewer(ctx), viewer(ctx), most)
 	if n := len(page); n > 0 {
 		after = page[n-1].hit
 	}

@@ -17,22 +17,22 @@ func TestListsAreFoundByIndex(t *testing.T) {
 	s := open1(t, t.TempDir())
 	defer s.Close()
 	for name, args := range map[string][]any{
-		"client_page":     {"", "", "%", 5},
-		"clients_of_late": {5},
+		"client_page":     {"", "", "%", "", "", 5},
+		"clients_of_late": {"", "", 5},
 		"plans_coming":    {"k", 5},
 		"plans_taught":    {"k", 5},
 		"taught_count":    {"k"},
 		"plan_heads_of":   {"k", 5},
-		"visits_on":       {"2026-11-24", 5},
-		"count_on":        {"2026-11-24"},
-		"to_follow_up":    {"2026-11-14", "2026-11-24", "", "", 5},
-		"record_page":     {"2026-01-01", "2027-01-01", "", 5},
-		"record_hits":     {"a", 5, "2026-01-01", "2027-01-01", 5},
+		"visits_on":       {"2026-11-24", "", "", 5},
+		"count_on":        {"2026-11-24", "", ""},
+		"to_follow_up":    {"2026-11-14", "2026-11-24", "", "", "", "", 5},
+		"record_page":     {"2026-01-01", "2027-01-01", "", "", "", 5},
+		"record_hits":     {"a", 5, "2026-01-01", "2027-01-01", "", "", 5},
 		"additions_of":    {"[]"},
 		"records_of":      {"k"},
 		"history_mark":    {"k"},
-		"classes":         {"2026-11-24", "2026-11-24"},
-		"plans_between":   {"2026-11-24", "2026-12-24"},
+		"classes":         {"2026-11-24", "2026-11-24", "", ""},
+		"plans_between":   {"2026-11-24", "2026-12-24", "", ""},
 	} {
 		rows, err := s.read.(*sql.DB).QueryContext(ctx, "EXPLAIN QUERY PLAN "+s.query(name), args...)
 		require.NoError(t, err, name)

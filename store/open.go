@@ -67,6 +67,24 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	return s, nil
 }
 
+// OpenSessions opens the database of who is signed in, beside the studio's own, so that it is
+// in no copy and no archive.
+func OpenSessions(ctx context.Context, dir string) (*sql.DB, error) {
+	path := filepath.Join(dir, "sessions.db")
+	if err := private(path); err != nil {
+		return nil, err
+	}
+	db, err := open(path, "immediate")
+	if err != nil {
+		return nil, err
+	}
+	db.SetMaxOpenConns(1)
+	if _, err := db.ExecContext(ctx, "CREATE TABLE IF NOT EXISTS sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL)"); err != nil {
+		return nil, errors.Join(fmt.Errorf("opening the sessions: %w", err), db.Close())
+	}
+	return db, nil
+}
+
 // private makes a file, if it is missing, and lets its owner alone read it. What SQLite
 // puts beside a database may be read by the same.
 func private(path string) error {
@@ -93,7 +111,7 @@ func dsn(path string, q url.Values) string {
 
 // open opens the file for work. What is saved is on disk before it is acknowledged.
 func open(path, lock string) (*sql.DB, error) {
-	q := url.Values{"_txlock": {lock}, "_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(FULL)"}}
+	q := url.Values{"_txlock": {lock}, "_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(FULL)", "secure_delete(1)"}}
 	db, err := sql.Open("sqlite", dsn(path, q))
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)

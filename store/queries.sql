@@ -5,10 +5,10 @@ SELECT value FROM settings WHERE key = ?;
 INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value;
 
 -- name: clients
-SELECT id, version, name, doc, created_at, updated_at, gone FROM clients WHERE gone = '' ORDER BY name COLLATE NOCASE, id;
+SELECT id, version, name, doc, created_at, updated_at, gone FROM clients k WHERE gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY name COLLATE NOCASE, id;
 
 -- name: client
-SELECT id, version, name, doc, created_at, updated_at, gone FROM clients WHERE id = ?;
+SELECT id, version, name, doc, created_at, updated_at, gone FROM clients k WHERE id = ? AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?));
 
 -- name: take_client_away
 UPDATE clients SET gone = ? WHERE id = ? AND (gone = '') = (? <> '');
@@ -26,7 +26,7 @@ UPDATE clients SET version = version + 1, name = ?, doc = ?, updated_at = ? WHER
 INSERT INTO client_versions (client_id, version, doc, at) SELECT id, version, doc, updated_at FROM clients WHERE id = ?;
 
 -- name: intakes
-SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN intake_steps s ON s.intake_id = i.id AND s.step = i.step ORDER BY i.updated_at DESC;
+SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN (SELECT ? AS p) v JOIN intake_steps s ON s.intake_id = i.id AND s.step = i.step WHERE (? = '' OR i.client_id = '' AND i.person_id = v.p OR EXISTS (SELECT 1 FROM client_people y WHERE y.client_id = i.client_id AND y.person_id = v.p)) ORDER BY i.updated_at DESC;
 
 -- name: intake
 SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN intake_steps s ON s.intake_id = i.id AND s.step = i.step WHERE i.id = ?;
@@ -35,7 +35,7 @@ SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN intak
 SELECT i.id, i.client_id, i.step, s.form, i.updated_at FROM intakes i JOIN intake_steps s ON s.intake_id = i.id AND s.step = i.step WHERE i.client_id = ? ORDER BY i.updated_at DESC LIMIT 1;
 
 -- name: keep_intake
-INSERT INTO intakes (id, client_id, step, updated_at) VALUES (?, ?, ?, ?)
+INSERT INTO intakes (id, client_id, step, updated_at, person_id) VALUES (?, ?, ?, ?, ?)
 ON CONFLICT (id) DO UPDATE SET step = excluded.step, updated_at = excluded.updated_at;
 
 -- name: drop_later_intake_steps
@@ -61,7 +61,7 @@ INSERT INTO plans (id, client_id, on_date, at_time, state, revision, doc, client
 VALUES (?, ?, ?, ?, 'planned', 1, ?, ?, ?, ?);
 
 -- name: plan
-SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone FROM plans WHERE id = ?;
+SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone FROM plans WHERE id = ? AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = plans.client_id AND v.person_id = ?));
 
 -- name: plans_on
 SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
@@ -108,7 +108,7 @@ SELECT doc, what FROM plan_revisions WHERE plan_id = ? AND revision = ?;
 INSERT INTO records (id, plan_id, client_id, on_date, doc, created_at) VALUES (?, ?, ?, ?, ?, ?);
 
 -- name: record
-SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE id = ?;
+SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE id = ? AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = records.client_id AND v.person_id = ?));
 
 -- name: record_of_plan
 SELECT id, plan_id, client_id, on_date, doc, created_at FROM records WHERE plan_id = ?;
@@ -146,7 +146,7 @@ WHERE h.client_id = ? AND h.gone = '' ORDER BY h.created_at DESC, h.id DESC;
 
 -- name: home
 SELECT h.id, h.client_id, h.revision, h.on_day, h.gone, r.doc, r.what FROM homes h JOIN home_revisions r ON r.home_id = h.id AND r.revision = h.revision
-WHERE h.id = ?;
+WHERE h.id = ? AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = h.client_id AND v.person_id = ?));
 
 -- name: add_home
 INSERT INTO homes (id, client_id, revision, on_day, created_at) VALUES (?, ?, 1, ?, ?);
@@ -186,13 +186,13 @@ INSERT INTO class_people (class_id, person, client_id, plan_id) VALUES (?, ?, ?,
 DELETE FROM class_people WHERE class_id = ?;
 
 -- name: class
-SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE id = ?;
+SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE id = ? AND NOT EXISTS (SELECT 1 FROM class_people x WHERE x.class_id = classes.id AND ? <> '' AND NOT EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.client_id AND v.person_id = ?));
 
 -- name: classes
-SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day >= ? AND on_day <= ? ORDER BY on_day, at_time, created_at LIMIT 200;
+SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day >= ? AND on_day <= ? AND NOT EXISTS (SELECT 1 FROM class_people x WHERE x.class_id = classes.id AND ? <> '' AND NOT EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.client_id AND v.person_id = ?)) ORDER BY on_day, at_time, created_at LIMIT 200;
 
 -- name: classes_before
-SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day < ? ORDER BY on_day DESC, at_time DESC LIMIT 20;
+SELECT id, name, on_day, at_time, revision, doc, gone FROM classes WHERE gone = '' AND on_day < ? AND NOT EXISTS (SELECT 1 FROM class_people x WHERE x.class_id = classes.id AND ? <> '' AND NOT EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.client_id AND v.person_id = ?)) ORDER BY on_day DESC, at_time DESC LIMIT 20;
 
 -- name: class_people
 SELECT p.person, p.client_id, COALESCE(p.plan_id, ''), COALESCE(l.state, '') FROM class_people p LEFT JOIN plans l ON l.id = p.plan_id WHERE p.class_id = ? ORDER BY p.person;
@@ -214,24 +214,24 @@ SELECT id, client_id, doc, gone FROM courses WHERE client_id = ? AND gone = '' O
 
 -- name: plans_between
 SELECT p.id, p.client_id, c.name, p.on_date, p.at_time, p.state, CAST(p.doc ->> '$.minutes_asked' AS INTEGER), COALESCE((SELECT class_id FROM class_people x WHERE x.plan_id = p.id), ''), COALESCE((SELECT r.id FROM records r WHERE r.plan_id = p.id), '')
-FROM plans p JOIN clients c ON c.id = p.client_id WHERE p.on_date >= ? AND p.on_date <= ? AND p.gone = '' AND c.gone = '' ORDER BY p.on_date, p.at_time = '', p.at_time, p.created_at;
+FROM plans p JOIN clients c ON c.id = p.client_id WHERE p.on_date >= ? AND p.on_date <= ? AND p.gone = '' AND c.gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = c.id AND v.person_id = ?)) ORDER BY p.on_date, p.at_time = '', p.at_time, p.created_at;
 
 -- name: homes_open
 SELECT h.id, h.client_id, c.name, h.on_day, r.doc FROM homes h JOIN home_revisions r ON r.home_id = h.id AND r.revision = h.revision JOIN clients c ON c.id = h.client_id
-WHERE h.gone = '' AND c.gone = '' ORDER BY c.name, h.created_at;
+WHERE h.gone = '' AND c.gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = c.id AND v.person_id = ?)) ORDER BY c.name, h.created_at;
 
 -- name: schedule_class
 UPDATE classes SET on_day = ?, at_time = ? WHERE id = ? AND gone = '';
 
 -- name: client_page
 SELECT k.id, k.version, k.name, k.doc, k.created_at, k.updated_at, k.gone, COALESCE((SELECT max(r.on_date) FROM records r WHERE r.client_id = k.id), '')
-FROM clients k WHERE k.gone = '' AND (k.name COLLATE NOCASE, k.id) > (?, ?) AND k.name LIKE ? ESCAPE '\' ORDER BY k.name COLLATE NOCASE, k.id LIMIT ?;
+FROM clients k WHERE k.gone = '' AND (k.name COLLATE NOCASE, k.id) > (?, ?) AND k.name LIKE ? ESCAPE '\' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY k.name COLLATE NOCASE, k.id LIMIT ?;
 
 -- name: client_count
-SELECT count(*) FROM clients WHERE gone = '' AND name LIKE ? ESCAPE '\';
+SELECT count(*) FROM clients k WHERE gone = '' AND name LIKE ? ESCAPE '\' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?));
 
 -- name: clients_of_late
-SELECT id, version, name, doc, created_at, updated_at, gone FROM clients WHERE gone = '' ORDER BY updated_at DESC LIMIT ?;
+SELECT id, version, name, doc, created_at, updated_at, gone FROM clients k WHERE gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY updated_at DESC LIMIT ?;
 
 -- name: plans_coming
 SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
@@ -251,26 +251,26 @@ FROM plans p JOIN plan_heads h ON h.plan_id = p.id WHERE p.client_id = ? AND p.g
 -- name: visits_on
 SELECT p.id, p.client_id, p.on_date, p.at_time, p.state, p.revision, p.doc, p.client_doc, p.created_at, p.updated_at, p.gone, k.version, k.doc, COALESCE((SELECT r.id FROM records r WHERE r.plan_id = p.id), '')
 FROM plans p CROSS JOIN clients k ON k.id = p.client_id
-WHERE p.on_date = ? AND p.gone = '' AND k.gone = '' AND NOT EXISTS (SELECT 1 FROM class_people x JOIN classes c ON c.id = x.class_id WHERE x.plan_id = p.id AND c.gone = '' AND c.on_day = p.on_date)
+WHERE p.on_date = ? AND p.gone = '' AND k.gone = '' AND NOT EXISTS (SELECT 1 FROM class_people x JOIN classes c ON c.id = x.class_id WHERE x.plan_id = p.id AND c.gone = '' AND c.on_day = p.on_date) AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?))
 ORDER BY p.at_time = '', p.at_time, p.created_at LIMIT ?;
 
 -- name: count_on
-SELECT count(*) FROM plans WHERE on_date = ? AND gone = '';
+SELECT count(*) FROM plans WHERE on_date = ? AND gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = plans.client_id AND v.person_id = ?));
 
 -- name: to_follow_up
 SELECT r.id, r.client_id, k.name, r.on_date, COALESCE(r.doc ->> '$.pain.after', -1), r.created_at
 FROM records r CROSS JOIN clients k ON k.id = r.client_id
 WHERE r.on_date >= ? AND r.on_date <= ? AND k.gone = '' AND (r.created_at < ? OR r.created_at > ?) AND r.doc -> '$.follow_up' IS NULL
-AND NOT EXISTS (SELECT 1 FROM record_additions a WHERE a.record_id = r.id AND a.kind = 'follow_up') ORDER BY r.on_date, r.id LIMIT ?;
+AND NOT EXISTS (SELECT 1 FROM record_additions a WHERE a.record_id = r.id AND a.kind = 'follow_up') AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY r.on_date, r.id LIMIT ?;
 
 -- name: record_page
 SELECT r.id, r.plan_id, r.client_id, r.on_date, r.doc, r.created_at, k.name, 0 FROM records r CROSS JOIN clients k ON k.id = r.client_id
-WHERE r.on_date >= ? AND (r.on_date, r.id) < (?, ?) AND k.gone = '' ORDER BY r.on_date DESC, r.id DESC LIMIT ?;
+WHERE r.on_date >= ? AND (r.on_date, r.id) < (?, ?) AND k.gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY r.on_date DESC, r.id DESC LIMIT ?;
 
 -- name: record_hits
 SELECT r.id, r.plan_id, r.client_id, r.on_date, r.doc, r.created_at, k.name, w.rowid FROM record_words w
 CROSS JOIN records r ON r.id = w.record_id CROSS JOIN clients k ON k.id = r.client_id
-WHERE record_words MATCH ? AND w.rowid < ? AND r.on_date >= ? AND r.on_date <= ? AND k.gone = '' ORDER BY w.rowid DESC LIMIT ?;
+WHERE record_words MATCH ? AND w.rowid < ? AND r.on_date >= ? AND r.on_date <= ? AND k.gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY w.rowid DESC LIMIT ?;
 
 -- name: additions_of
 SELECT record_id, kind, doc, at FROM record_additions WHERE record_id IN (SELECT value FROM json_each(?)) ORDER BY seq;
@@ -281,3 +281,93 @@ SELECT count(*), COALESCE(max(r.created_at), ''), COALESCE(sum((SELECT count(*) 
 -- name: plans_of
 SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
 FROM plans WHERE client_id = ? AND gone = '' ORDER BY on_date DESC, created_at DESC;
+
+-- name: people
+SELECT p.id, p.name, p.login, p.role, p.password, p.once, p.short, p.epoch, p.gone, (SELECT count(*) FROM client_people x WHERE x.person_id = p.id) FROM people p ORDER BY p.gone <> '', p.name COLLATE NOCASE;
+
+-- name: person
+SELECT p.id, p.name, p.login, p.role, p.password, p.once, p.short, p.epoch, p.gone, (SELECT count(*) FROM client_people x WHERE x.person_id = p.id) FROM people p WHERE p.id = ?;
+
+-- name: person_named
+SELECT p.id, p.name, p.login, p.role, p.password, p.once, p.short, p.epoch, p.gone, (SELECT count(*) FROM client_people x WHERE x.person_id = p.id) FROM people p WHERE p.login = ? AND p.gone = '';
+
+-- name: owners
+SELECT count(*) FROM people WHERE role = 'owner' AND gone = '';
+
+-- name: add_person
+INSERT INTO people (id, name, login, role, password, created_at) VALUES (?, ?, ?, ?, ?, ?);
+
+-- name: change_person
+UPDATE people SET name = ?, login = ?, role = ?, password = ?, once = ?, short = ?, epoch = ?, gone = ? WHERE id = ?;
+
+-- name: works_with
+INSERT INTO client_people (client_id, person_id) VALUES (?, ?) ON CONFLICT DO NOTHING;
+
+-- name: works_not_with
+DELETE FROM client_people WHERE client_id = ? AND person_id = ?;
+
+-- name: working_with
+SELECT person_id FROM client_people WHERE client_id = ?;
+
+-- name: trail_end
+SELECT hash FROM trail ORDER BY seq DESC LIMIT 1;
+
+-- name: add_line
+INSERT INTO trail (at, person_id, person, client_id, what, hash) VALUES (?, ?, ?, ?, ?, ?);
+
+-- name: trail
+SELECT seq, at, person_id, person, client_id, what, hash FROM trail WHERE seq < ? ORDER BY seq DESC LIMIT ?;
+
+-- name: trail_of
+SELECT seq, at, person_id, person, client_id, what, hash FROM trail WHERE client_id = ? AND seq < ? ORDER BY seq DESC LIMIT ?;
+
+-- name: whole_trail
+SELECT seq, at, person_id, person, client_id, what, hash FROM trail ORDER BY seq;
+
+-- name: about_clients
+SELECT x.id, (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.id AND v.person_id = ?)) FROM clients x WHERE x.id = ?;
+
+-- name: about_plans
+SELECT x.client_id, (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.client_id AND v.person_id = ?)) FROM plans x WHERE x.id = ?;
+
+-- name: about_records
+SELECT x.client_id, (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.client_id AND v.person_id = ?)) FROM records x WHERE x.id = ?;
+
+-- name: about_homes
+SELECT x.client_id, (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.client_id AND v.person_id = ?)) FROM homes x WHERE x.id = ?;
+
+-- name: about_classes
+SELECT x.client_id, (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = x.client_id AND v.person_id = ?)) FROM class_people x WHERE x.class_id = ?;
+
+-- name: about_intakes
+SELECT x.client_id, (? = '' OR x.client_id = '' AND x.person_id = v.p OR EXISTS (SELECT 1 FROM client_people y WHERE y.client_id = x.client_id AND y.person_id = v.p)) FROM (SELECT ? AS p) v JOIN intakes x WHERE x.id = ?;
+
+-- name: restricted
+SELECT restricted FROM clients WHERE id = ?;
+
+-- name: restrict
+UPDATE clients SET restricted = ? WHERE id = ?;
+
+-- name: erase_client
+DELETE FROM clients WHERE id = ?;
+
+-- name: erase_classes
+DELETE FROM classes WHERE id IN (SELECT class_id FROM class_people WHERE client_id = ?);
+
+-- name: erase_intakes
+DELETE FROM intakes WHERE client_id = ?;
+
+-- name: erase_words
+DELETE FROM record_words WHERE rowid IN (SELECT w.rowid FROM record_words w JOIN records r ON r.id = w.record_id WHERE r.client_id = ?);
+
+-- name: keep_erasure
+INSERT INTO erasures (client_id, at, by_person, why) VALUES (?, ?, ?, ?);
+
+-- name: erasures
+SELECT client_id, at, by_person, why FROM erasures ORDER BY at DESC LIMIT ?;
+
+-- name: add_consent
+INSERT INTO consents (id, client_id, what, given, on_day, note, kept_at) VALUES (?, ?, ?, ?, ?, ?, ?);
+
+-- name: consents_of
+SELECT what, given, on_day, note FROM consents WHERE client_id = ? ORDER BY kept_at DESC, id DESC;

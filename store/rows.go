@@ -32,12 +32,12 @@ func scanClient(r row) (Client, error) {
 
 // Clients lists all clients by name.
 func (s *Store) Clients(ctx context.Context) ([]Client, error) {
-	return list(ctx, s, scanClient, "clients")
+	return list(ctx, s, scanClient, "clients", viewer(ctx), viewer(ctx))
 }
 
 // Client finds one client; ErrNotFound when there is none.
 func (s *Store) Client(ctx context.Context, id string) (Client, error) {
-	return single(ctx, s, scanClient, "client", id)
+	return single(ctx, s, scanClient, "client", id, viewer(ctx), viewer(ctx))
 }
 
 // AddClient saves a new client and returns its id.
@@ -47,7 +47,12 @@ func (t *Tx) AddClient(c limit.Client, now time.Time) (string, error) {
 		return "", err
 	}
 	id := NewID()
-	_, err = t.exec("add_client", id, c.Name, string(doc), stamp(now), stamp(now))
+	if _, err = t.exec("add_client", id, c.Name, string(doc), stamp(now), stamp(now)); err != nil {
+		return "", err
+	}
+	if who := viewer(t.ctx); who != "" {
+		err = t.WorkWith(who, id, true)
+	}
 	return id, err
 }
 
@@ -126,7 +131,7 @@ func scanPlan(r row) (Plan, error) {
 
 // Plan finds one plan.
 func (s *Store) Plan(ctx context.Context, id string) (Plan, error) {
-	return single(ctx, s, scanPlan, "plan", id)
+	return single(ctx, s, scanPlan, "plan", id, viewer(ctx), viewer(ctx))
 }
 
 // EveryPlanOf lists a client's plans, also those that were taken away, by day.
@@ -299,7 +304,7 @@ func scanRecord(r row) (Record, error) {
 
 // Record finds one record.
 func (s *Store) Record(ctx context.Context, id string) (Record, error) {
-	r, err := single(ctx, s, scanRecord, "record", id)
+	r, err := single(ctx, s, scanRecord, "record", id, viewer(ctx), viewer(ctx))
 	if err != nil {
 		return r, err
 	}

@@ -16,7 +16,7 @@ import (
 
 // Exported are the tables that hold what a studio knows, parents before their children.
 // Keys of forms and the state of the database itself are no part of it.
-var Exported = []string{"settings", "clients", "client_versions", "plans", "plan_revisions", "records", "record_additions", "templates", "intakes", "intake_steps", "marks", "series", "homes", "home_revisions", "diaries", "classes", "class_people", "courses"}
+var Exported = []string{"settings", "clients", "client_versions", "plans", "plan_revisions", "records", "record_additions", "templates", "intakes", "intake_steps", "marks", "series", "homes", "home_revisions", "diaries", "classes", "class_people", "courses", "consents"}
 
 // notMoved are settings of this database alone.
 var notMoved = []string{"answered_at"}

@@ -102,6 +102,18 @@ func (s *Store) Make(ctx context.Context, do func(*Tx) (string, error)) (made st
 	return made, err
 }
 
+// Settle puts all that was written from the log beside the database into it, so that what
+// was erased is not in the log still.
+func (s *Store) Settle(ctx context.Context) error {
+	if s.whole != nil {
+		return nil // when the whole is done
+	}
+	if _, err := s.write.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)"); err != nil {
+		return fmt.Errorf("settling the database: %w", err)
+	}
+	return nil
+}
+
 // Within runs do in one transaction, in which it reads and changes as it likes.
 func (s *Store) Within(ctx context.Context, do func(*Store) error) error {
 	return s.begin(ctx, func(tx *sql.Tx) error { return do(&Store{read: tx, whole: tx, queries: s.queries}) })
@@ -118,8 +130,24 @@ func (s *Store) begin(ctx context.Context, do func(*sql.Tx) error) error {
 		return fmt.Errorf("beginning a change: %w", err)
 	}
 	defer tx.Rollback() // does nothing after the commit; after a panic it frees the one connection
-	if err := do(tx); err != nil {
+	changes := func() (n int64, err error) {
+		return n, tx.QueryRowContext(context.WithoutCancel(ctx), "SELECT total_changes()").Scan(&n)
+	}
+	before, err := changes()
+	if err == nil {
+		err = do(tx)
+	}
+	if err != nil {
 		return err
+	}
+	if a := ActorOf(ctx); a.Doing != "" {
+		if after, err := changes(); err != nil {
+			return fmt.Errorf("beginning a change: %w", err)
+		} else if after != before {
+			if err := (&Tx{context.WithoutCancel(ctx), s, tx}).note(a); err != nil {
+				return err
+			}
+		}
 	}
 	if err := tx.Commit(); err != nil {
 		return fmt.Errorf("saving: %w", err)

@@ -24,9 +24,22 @@ const maxBody = 256 << 10
 // script or style, nothing evaluated, no frames.
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
+// permissions lets pages use what lessons use, sound and a screen that stays on,
+// and nothing else of what a device has.
+const permissions = "accelerometer=(), autoplay=(self), bluetooth=(), camera=(), display-capture=(), fullscreen=(self), geolocation=(), gyroscope=(), hid=(), magnetometer=(), microphone=(), midi=(), payment=(), publickey-credentials-get=(), screen-wake-lock=(self), serial=(), usb=()"
+
+// known says whether a Host header names this machine or one of the site's own names.
+func (u Setup) known(host string) bool {
+	name, _, err := net.SplitHostPort(host)
+	if err != nil {
+		name = host
+	}
+	return loopbackHost(host) || slices.ContainsFunc(u.Names, func(n string) bool { return strings.EqualFold(n, name) })
+}
+
 // guard is what every request passes: an id for the log, the security headers,
 // a known Host, a body limit and a friendly page if a handler panics.
-func guard(log *slog.Logger) gin.HandlerFunc {
+func guard(log *slog.Logger, u Setup) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		id := uuid.NewString()
 		c.Set("request", id)
@@ -36,6 +49,11 @@ func guard(log *slog.Logger) gin.HandlerFunc {
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		h.Set("Permissions-Policy", permissions)
+		if u.Secure {
+			h.Set("Strict-Transport-Security", "max-age=63072000")
+		}
 		h.Set("Cache-Control", "no-store")
 		begin := time.Now()
 		defer func() {
@@ -47,8 +65,8 @@ func guard(log *slog.Logger) gin.HandlerFunc {
 			}
 			log.Info("request", "request", id, "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "took", time.Since(begin))
 		}()
-		if !loopbackHost(c.Request.Host) {
-			fail(c, http.StatusForbidden, "This page was asked for under a foreign name. There are no accounts yet, so Rest Bend answers only on this machine: open http://127.0.0.1 with its port.")
+		if !u.known(c.Request.Host) {
+			fail(c, http.StatusForbidden, "This page was asked for under a name that is not its own. Open it under the name that it was set up with, or on its own machine at http://127.0.0.1 with its port.")
 			return
 		}
 		most := int64(maxBody)

@@ -78,7 +78,7 @@ func between(s, from, to string) string {
 func BenchmarkLibraryFilter(b *testing.B) {
 	h, _ := demoHandler(b)
 	r := httptest.NewRequest(http.MethodGet, "/library?condition=osteoporosis&condition=disc_sciatica&words=back", nil)
-	r.Host = "127.0.0.1"
+	r.Host, r.RemoteAddr = "127.0.0.1", "127.0.0.1:1"
 	for b.Loop() {
 		w := httptest.NewRecorder()
 		h.ServeHTTP(w, r)

@@ -63,14 +63,14 @@ func grown(t testing.TB, clients, sessions int) (http.Handler, *app.Studio) {
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}})
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	return h, s
 }
 
 func page(t testing.TB, h http.Handler, path string) string {
 	r := httptest.NewRequest(http.MethodGet, path, nil)
-	r.Host = "127.0.0.1"
+	r.Host, r.RemoteAddr = "127.0.0.1", "127.0.0.1:1"
 	w := httptest.NewRecorder()
 	h.ServeHTTP(w, r)
 	require.Equal(t, http.StatusOK, w.Code, path)

@@ -112,10 +112,12 @@ func (p *pages) render(c *gin.Context, status int, name string, data any) {
 	}
 	var b bytes.Buffer
 	view := struct {
-		Page string
-		Nav  string
-		Data any
-	}{name, navOf(c.Request.URL.Path), data}
+		Page    string
+		Nav     string
+		Path    string
+		Visitor visitor
+		Data    any
+	}{name, navOf(c.Request.URL.Path), c.Request.URL.Path, visitorOf(c), data}
 	if err := t.ExecuteTemplate(&b, root, view); err != nil {
 		p.w.log.Error("template", "request", c.GetString("request"), "page", name, "cause", err)
 		c.String(http.StatusInternalServerError, "Something went wrong in the program. What you saved before is safe.")
@@ -149,6 +151,8 @@ func navOf(p string) string {
 		return "library"
 	case p == "/lever":
 		return "lever"
+	case p == "/me", strings.HasPrefix(p, "/people"), p == "/trail", p == "/copies", p == "/exchange", strings.HasPrefix(p, "/outbox"):
+		return ""
 	}
 	return "clients"
 }

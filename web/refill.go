@@ -88,7 +88,7 @@ func fill(form *html.Node, posted url.Values) {
 		switch f.DataAtom {
 		case atom.Input:
 			switch attr(f, "type") {
-			case "hidden", "submit", "button":
+			case "hidden", "submit", "button", "password": // a password is not sent back
 			case "checkbox", "radio":
 				setIf(f, "checked", slices.Contains(posted[name], attr(f, "value")))
 			default:

@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/http"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
 
@@ -19,24 +20,29 @@ import (
 // site is the running web application.
 type site struct {
 	*app.Studio
-	log     *slog.Logger
-	figures *figures
-	assets  *assets
-	pages   *pages
-	hub     *hub
-	texts   map[string]string // of each variant, for a search by words
-	waiting *lru.Cache[string, upload]
-	post    Post
-	keeping *keptPages
+	log      *slog.Logger
+	figures  *figures
+	assets   *assets
+	pages    *pages
+	hub      *hub
+	texts    map[string]string // of each variant, for a search by words
+	waiting  *lru.Cache[string, upload]
+	post     Post
+	keeping  *keptPages
+	setup    Setup
+	sessions *scs.SessionManager
+	tries    *tries
+	used     *lru.Cache[string, struct{}] // one-time codes
+	noticed  *lru.Cache[string, struct{}] // what the trail says of looking already
 }
 
 // New builds the handler of the whole site.
-func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
+func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	a, err := newAssets()
 	if err != nil {
 		return nil, fmt.Errorf("reading the static files: %w", err)
 	}
-	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: letters, keeping: bounded[string, [][]byte](mostKept)}
+	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept)}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}
@@ -45,8 +51,11 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
+	if err := r.SetTrustedProxies(u.Proxies); err != nil {
+		return nil, fmt.Errorf("the proxies: %w", err)
+	}
 	r.ContextWithFallback = true // a query stops when its reader has left
-	r.Use(func(c *gin.Context) { c.Set("site", w) }, guard(log))
+	r.Use(func(c *gin.Context) { c.Set("site", w) }, guard(log, u))
 	cross := http.NewCrossOriginProtection()
 	r.Use(func(c *gin.Context) {
 		if cross.Check(c.Request) != nil {
@@ -60,122 +69,12 @@ func New(s *app.Studio, log *slog.Logger, letters Post) (http.Handler, error) {
 	r.NoMethod(func(c *gin.Context) {
 		fail(c, http.StatusMethodNotAllowed, "This address does not take that kind of request.")
 	})
-	r.GET("/healthz", w.health)
-	r.GET("/static/:hash/*path", a.serve)
-	r.GET("/figures/:name", w.figures.serve)
-	r.GET("/", w.today)
-	r.GET("/clients", w.lasting(w.clients))
-	r.GET("/clients/new", w.newClient)
-	r.POST("/clients", w.addClient)
-	r.GET("/intakes/:id", w.resumeIntake)
-	r.POST("/intakes/:id/keep", w.keepIntake)
-	r.POST("/intakes/:id/undo", w.undoIntake)
-	r.POST("/intakes/:id/drop", w.dropIntake)
-	r.GET("/clients/:id", w.lasting(w.client))
-	r.GET("/clients/:id/edit", w.editClient)
-	r.POST("/clients/:id/away", w.clientAway)
-	r.POST("/clients/:id", w.changeClient)
-	r.GET("/clients/:id/screens", w.screens)
-	r.POST("/clients/:id/screens", w.addScreens)
-	r.POST("/clients/:id/screens/take-back", w.takeBackScreen)
-	r.GET("/clients/:id/rungs/:variant", w.rung)
-	r.POST("/clients/:id/rungs/:variant", w.addRung)
-	r.GET("/plans/:id/session.pdf", w.printPDF)
-	r.GET("/plans/:id/ribbon.svg", w.ribbonSVG)
-	r.GET("/clients/:id/report.pdf", w.reportPDF)
-	r.GET("/homes/:id/mail", w.mail)
-	r.POST("/homes/:id/mail", w.sendMail)
-	r.GET("/outbox", w.outbox)
-	r.GET("/outbox/:name", w.letter)
-	r.GET("/exchange", w.exchange)
-	r.POST(uploads, w.addUpload)
-	r.POST("/exchange/take", w.takeIn)
-	r.POST("/exchange/take-back", w.takeBackIn)
-	r.GET("/exchange/out/:what", w.exportStudio)
-	r.GET("/clients/:id/out/:what", w.exportClient)
-	r.GET("/plans/:id/session.vtt", w.track)
-	r.POST("/clients/:id/homes", w.addHome)
-	r.GET("/homes/:id", w.home)
-	r.POST("/homes/:id/edit", w.editHome)
-	r.POST("/homes/:id/undo", w.undoHome)
-	r.POST("/homes/:id/away", w.homeAway)
-	r.GET("/homes/:id/sheet.pdf", w.homeSheet)
-	r.GET("/homes/:id/at-home.html", w.homeFile)
-	r.GET("/homes/:id/diary", w.diary)
-	r.POST("/homes/:id/diary", w.takeDiary)
-	r.POST("/clients/:id/clock", w.tapClock)
-	r.POST("/clients/:id/clock/clear", w.clearClock)
-	r.POST("/clients/:id/curves", w.tapCurve)
-	r.GET("/clients/:id/limits", w.limitsSheet)
-	r.GET("/clients/:id/report", w.report)
-	r.GET("/clients/:id/trends/:name", w.trend)
-	r.POST("/clients/:id/plans", w.addPlan)
-	r.GET("/plans/:id", w.lasting(w.plan))
-	r.POST("/plans/:id/away", w.planAway)
-	r.POST("/plans/:id/change", w.changePlan)
-	r.POST("/plans/:id/edit", w.editPlan)
-	r.POST("/plans/:id/undo", w.undo)
-	r.POST("/plans/:id/redo", w.redo)
-	r.POST("/plans/:id/schedule", w.schedule)
-	r.POST("/plans/:id/template", w.saveTemplate)
-	r.GET("/plans/:id/possible", w.possible)
-	r.GET("/plans/:id/beside", w.beside)
-	r.GET("/plans/:id/print", w.print)
-	r.GET("/plans/:id/check", w.recheck)
-	r.POST("/plans/:id/check", w.keepRecheck)
-	r.POST("/clients/:id/clearances", w.addClearance)
-	r.POST("/clients/:id/clearances/remove", w.removeClearance)
-	r.POST("/clients/:id/instructions", w.addInstruction)
-	r.POST("/clients/:id/instructions/remove", w.removeInstruction)
-	r.GET("/plans/:id/teach", w.teach)
-	r.GET("/plans/:id/film/:item", w.film)
-	r.GET("/plans/:id/wrap-up", w.wrapUp)
-	r.GET("/plans/:id/lesson", w.lessonNow)
-	r.POST("/plans/:id/within", w.within)
-	r.GET("/plans/:id/marks", w.marks)
-	r.POST("/plans/:id/marks", w.addMarks)
-	r.POST("/plans/:id/series", w.addSeries)
-	r.POST("/plans/:id/warning", w.warn)
-	r.GET("/plans/:id/follow", w.follow)
-	r.POST("/plans/:id/stands", w.stands)
-	r.POST("/plans/:id/order", w.order)
-	r.GET("/plans/:id/screen", w.secondScreen)
-	r.GET("/plans/:id/remote", w.remote)
-	r.GET("/plans/:id/record", w.recordNow)
-	r.GET("/worker.js", w.worker)
-	r.POST("/plans/:id/record", w.addRecord)
-	r.POST("/templates/:id/forget", w.forgetTemplate)
-	r.POST("/templates/:id/keep", w.keepTemplate)
-	r.GET("/clients/:id/weeks", w.weeks)
-	r.POST("/clients/:id/weeks", w.keepWeeks)
-	r.POST("/clients/:id/weeks/undo", w.undoWeeks)
-	r.GET("/clients/:id/weeks.ics", w.weeksCalendar)
-	r.GET("/calendar", w.calendar)
-	r.POST("/calendar/move", w.moveBooking)
-	r.GET("/classes", w.classes)
-	r.POST("/classes", w.addClass)
-	r.GET("/classes/:id", w.lasting(w.class))
-	r.POST("/classes/:id", w.changeClass)
-	r.POST("/classes/:id/away", w.classAway)
-	r.GET("/classes/:id/wall", w.classWall)
-	r.GET("/classes/:id/grouping", w.grouping)
-	r.GET("/classes/:id/teach", w.teachClass)
-	r.POST("/classes/:id/rest", w.restOfClass)
-	r.POST("/classes/:id/records", w.finishClass)
-	r.GET("/library", w.lasting(w.shelf))
-	r.GET("/library/:variant", w.lasting(w.exercise))
-	r.GET("/library/:variant/film", w.exerciseFilm)
-	r.GET("/lever", w.lever)
-	r.POST("/clients/:id/surfaces", w.addSurface)
-	r.GET("/records", w.records)
-	r.GET("/records/:id", w.record)
-	r.POST("/records/:id/follow-up", w.followUp)
-	r.POST("/records/:id/asked", w.quickFollowUp)
-	r.POST("/clients/:id/overrule", w.overrule)
-	r.POST("/clients/:id/seen", w.seen)
-	r.GET("/records/:id/correct", w.correctForm)
-	r.POST("/records/:id/correct", w.correct)
-	r.POST("/records/:id/notes", w.addNote)
+	for _, x := range w.routes() {
+		r.Handle(x.method, x.path, w.door(x), x.do)
+		if x.method == http.MethodGet {
+			r.HEAD(x.path, w.door(x), x.do)
+		}
+	}
 	return r, nil
 }
 

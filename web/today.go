@@ -31,6 +31,10 @@ type followUp struct {
 func (w *site) today(c *gin.Context) {
 	today := w.Today()
 	on := today.Format(time.DateOnly)
+	if !visitorOf(c).Sees() {
+		w.desk(c, on)
+		return
+	}
 	rows, all, err := w.Store.VisitsOn(c, on, mostVisits)
 	if err != nil {
 		w.refused(c, err)
@@ -66,6 +70,27 @@ func (w *site) today(c *gin.Context) {
 		follow = follow[:mostAsked]
 	}
 	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
+}
+
+// comer is who comes to the desk.
+type comer struct {
+	Who, At string
+	Minutes int
+	Done    bool
+}
+
+// desk is the page of the day for who sees nothing else: names and times.
+func (w *site) desk(c *gin.Context, on string) {
+	all, err := w.Store.Bookings(store.As(c, store.Actor{All: true}), on, on)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	var lines []comer
+	for _, b := range all {
+		lines = append(lines, comer{b.Name, b.At, b.Minutes, b.Taught})
+	}
+	w.pages.render(c, http.StatusOK, "desk", gin.H{"Date": w.Today().Format("Monday 2 January"), "Lines": lines})
 }
 
 // ago says how many days back a date lies.

@@ -49,7 +49,7 @@ func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
 	require.NoError(t, demo.Fill(context.Background(), judge, db, now))
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}})
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	return h, s
 }
@@ -159,7 +159,7 @@ func TestFriendlyRefusals(t *testing.T) {
 		{"a lever for nobody", "GET", "/lever?client=x", nil, nil, 404, "nothing at this address"},
 		{"no such figure", "GET", "/figures/x.svg", nil, nil, 404, "no such figure"},
 		{"wrong method", "DELETE", "/clients", nil, nil, 405, "does not take"},
-		{"foreign host", "GET", "/", nil, func(r *http.Request) { r.Host = "studio.example:80" }, 403, "foreign name"},
+		{"foreign host", "GET", "/", nil, func(r *http.Request) { r.Host = "studio.example:80" }, 403, "a name that is not its own"},
 		{"another site", "POST", "/clients", url.Values{"name": {"x"}}, func(r *http.Request) { r.Header.Set("Sec-Fetch-Site", "cross-site") }, 403, "from another site"},
 		{"another origin", "POST", "/clients", url.Values{"name": {"x"}}, func(r *http.Request) { r.Header.Set("Origin", "https://other.example") }, 403, "from another site"},
 		{"too large", "POST", "/clients", url.Values{"name": {strings.Repeat("x", maxBody)}}, nil, 413, "too large"},
@@ -266,7 +266,7 @@ func TestLoopbackOnly(t *testing.T) {
 
 func TestAPanicIsAFriendlyPage(t *testing.T) {
 	_, s := demoSite(t)
-	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}})
+	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)

@@ -6,7 +6,9 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 
+	"restbend/copies"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -24,8 +26,9 @@ func dataFolder(named string) (string, error) {
 }
 
 type backupCommand struct {
-	File string `arg:"" help:"Where the copy goes; a file that is not there yet."`
+	File string `arg:"" help:"Where the copy goes; a file that is not there yet. With a key its name ends in .age."`
 	Data string `help:"Folder of the database." placeholder:"DIR"`
+	Key  string `help:"Key to encrypt it with; see new-key." placeholder:"FILE"`
 }
 
 func (c backupCommand) Run(s streams) error {
@@ -33,23 +36,65 @@ func (c backupCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	if err := plainly("file", store.Backup(context.Background(), dir, c.File)); err != nil {
+	key, err := readKey(c.Key)
+	if err != nil {
 		return err
 	}
-	fmt.Fprintf(s.out, "Copied to %s.\n", c.File)
+	if sealed := strings.HasSuffix(c.File, ".age"); sealed != (key != nil) {
+		return &formats.Invalid{Path: "file", Want: "a copy whose name ends in .age is encrypted with --key, and no other"}
+	}
+	ctx, plain := context.Background(), c.File
+	if key != nil {
+		work, err := os.MkdirTemp(filepath.Dir(c.File), ".half-")
+		if err != nil {
+			return fmt.Errorf("making the copy: %w", err)
+		}
+		defer os.RemoveAll(work)
+		plain = filepath.Join(work, "copy.db")
+	}
+	if err := plainly("file", store.Backup(ctx, dir, plain)); err != nil {
+		return err
+	}
+	if key != nil {
+		if err := plainly("file", copies.Seal(plain, c.File, key.Recipient())); err != nil {
+			return err
+		}
+	}
+	if err := copies.Proved(ctx, c.File, key); err != nil {
+		return err
+	}
+	fmt.Fprintf(s.out, "Copied to %s, and brought back from it to be sure.\n", c.File)
 	return nil
 }
 
 type restoreCommand struct {
-	File string `arg:"" help:"A copy made by backup."`
+	File string `arg:"" help:"A copy made by backup or by serve."`
 	Data string `required:"" help:"Folder to bring it back into; it must not hold a database." placeholder:"DIR"`
+	Key  string `help:"Key of an encrypted copy." placeholder:"FILE"`
 }
 
 func (c restoreCommand) Run(s streams) error {
-	if err := plainly("file", store.Restore(context.Background(), c.File, c.Data)); err != nil {
+	key, err := readKey(c.Key)
+	if err != nil {
+		return err
+	}
+	if err := plainly("file", copies.Restore(context.Background(), c.File, c.Data, key)); err != nil {
 		return err
 	}
 	fmt.Fprintf(s.out, "Brought back into %s.\n", c.Data)
+	return nil
+}
+
+type newKeyCommand struct {
+	File string `arg:"" help:"Where the key goes; a file that is not there yet."`
+}
+
+func (c newKeyCommand) Run(s streams) error {
+	who, err := copies.NewKey(c.File)
+	if err := plainly("file", err); err != nil {
+		return err
+	}
+	fmt.Fprintf(s.out, "The key is in %s; copies are encrypted for %s.\nWithout it they cannot be read: keep it apart from them, and more than once.\n", c.File, who)
 	return nil
 }
 

@@ -7,6 +7,7 @@ import (
 	"io"
 	"math/rand/v2"
 	"net/http"
+	"net/http/cookiejar"
 	"net/url"
 	"os/exec"
 	"path/filepath"
@@ -37,8 +38,19 @@ func start(t *testing.T, binary, dir string) running {
 	require.NoError(t, cmd.Start())
 	line, err := bufio.NewReader(out).ReadString('\n')
 	require.NoError(t, err)
-	return running{cmd, regexp.MustCompile(`http://\S+`).FindString(line)}
+	r := running{cmd, regexp.MustCompile(`http://\S+`).FindString(line)}
+	if resp, err := stay.Get(r.address + "/"); err == nil { // the first time somebody has to begin
+		resp.Body.Close()
+		if strings.HasPrefix(resp.Header.Get("Location"), "/first") {
+			status, _ := r.post("/first", url.Values{"studio": {"Loft"}, "name": {"Maren"}, "login": {"maren"}, "password": {theirs}, "again": {theirs}})
+			require.Equal(t, http.StatusSeeOther, status)
+		}
+	}
+	return r
 }
+
+// theirs is the owner's password.
+const theirs = "lantern over nine quiet boats"
 
 // built is the program, compiled for the test.
 func built(t *testing.T) string {
@@ -69,7 +81,15 @@ func (r running) kill() {
 	_ = r.cmd.Wait()
 }
 
-var stay = &http.Client{Timeout: 10 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+var stay = &http.Client{Timeout: 10 * time.Second, Jar: jar(), CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+
+func jar() http.CookieJar {
+	j, err := cookiejar.New(nil)
+	if err != nil {
+		panic(err) // never without options
+	}
+	return j
+}
 
 // post sends a form; without an answer the status is 0.
 func (r running) post(path string, form url.Values) (status int, location string) {

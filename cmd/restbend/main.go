@@ -30,7 +30,7 @@ var errRefer = errors.New("refer")
 
 type commands struct {
 	Demo    demoCommand    `cmd:"" help:"Fill a database of its own with demo data and serve it on this machine."`
-	Serve   serveCommand   `cmd:"" help:"Serve your own database on this machine."`
+	Serve   serveCommand   `cmd:"" help:"Serve your own database."`
 	Catalog catalogCommand `cmd:"" help:"List the exercises with their measured movement quantities."`
 	Limits  limitsCommand  `cmd:"" help:"Show a client's limits with reasons and sources."`
 	Check   checkCommand   `cmd:"" help:"Give the verdict on the named exercises, or on all."`
@@ -43,6 +43,7 @@ type commands struct {
 	Import  importCommand  `cmd:"" help:"Take in archives, tables of clients and client files."`
 	Backup  backupCommand  `cmd:"" help:"Copy your database to a file, also while it is in use."`
 	Restore restoreCommand `cmd:"" help:"Bring a copy back into a folder without a database."`
+	NewKey  newKeyCommand  `cmd:"" name:"new-key" help:"Make a key that copies are encrypted with."`
 	Lever   leverCommand   `cmd:"" help:"Work out what a plank, a lean or a side bridge asks of arms and low back."`
 }
 

@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -15,7 +16,11 @@ import (
 	"syscall"
 	"time"
 
+	"filippo.io/age"
+	"github.com/alexedwards/scs/sqlite3store"
+
 	"restbend/app"
+	"restbend/copies"
 	"restbend/demo"
 	"restbend/formats"
 	"restbend/post"
@@ -25,21 +30,59 @@ import (
 
 // server is what both servers take.
 type server struct {
-	Addr string `default:"127.0.0.1:8080" help:"Address to serve on; this machine only. Port 0 picks a free one."`
+	Addr string `default:"127.0.0.1:8080" help:"Address to serve on. Port 0 picks a free one."`
 	Data string `help:"Folder of the database." placeholder:"DIR"`
 }
 
 type serveCommand struct {
 	server
-	SMTP     string `name:"smtp" help:"Mail server to send letters by, HOST:PORT, with TLS; without it nothing is ever sent." placeholder:"HOST:PORT"`
-	SMTPUser string `name:"smtp-user" help:"User at the mail server; the password is read from RESTBEND_SMTP_PASSWORD." placeholder:"NAME"`
-	MailFrom string `name:"mail-from" help:"The studio's address." placeholder:"ADDRESS"`
+	Names       []string      `name:"name" help:"Name that the site is reached by from elsewhere, such as studio.example.org; wanted beyond this machine." placeholder:"HOST"`
+	TLSCert     string        `name:"tls-cert" help:"Certificate to serve TLS with." placeholder:"FILE"`
+	TLSKey      string        `name:"tls-key" help:"Its key." placeholder:"FILE"`
+	Proxies     []string      `name:"behind" help:"Address of a proxy in front of this, which does TLS and says who asks." placeholder:"IP"`
+	Copies      string        `help:"Folder for copies; without one they lie beside the database." placeholder:"DIR"`
+	CopiesEvery time.Duration `name:"copies-every" default:"24h" help:"How often a copy is made; 0 for never." placeholder:"TIME"`
+	CopiesDays  int           `name:"copies-days" default:"60" help:"How many days the oldest is kept." placeholder:"DAYS"`
+	Key         string        `help:"Key that copies are encrypted with; see new-key." placeholder:"FILE"`
+	SMTP        string        `name:"smtp" help:"Mail server to send letters by, HOST:PORT, with TLS; without it nothing is ever sent." placeholder:"HOST:PORT"`
+	SMTPUser    string        `name:"smtp-user" help:"User at the mail server; the password is read from RESTBEND_SMTP_PASSWORD." placeholder:"NAME"`
+	MailFrom    string        `name:"mail-from" help:"The studio's address." placeholder:"ADDRESS"`
 }
 
 func (c serveCommand) Run(s streams) error {
 	dir, err := dataFolder(c.Data)
 	if err != nil {
 		return err
+	}
+	u := web.Setup{Names: c.Names, Proxies: c.Proxies, Secure: c.TLSCert != "" || len(c.Proxies) > 0, Word: rand.Text()}
+	if (c.TLSCert == "") != (c.TLSKey == "") {
+		return &formats.Invalid{Path: "--tls-cert", Want: "goes with --tls-key; expected both or neither"}
+	}
+	for _, p := range c.Proxies {
+		if net.ParseIP(p) == nil {
+			return &formats.Invalid{Path: "--behind", Want: fmt.Sprintf("%q is no address; expected one such as 127.0.0.1", p)}
+		}
+	}
+	if u.Secure && len(c.Names) == 0 {
+		return &formats.Invalid{Path: "--name", Want: "is missing; expected the name that the site is reached by, such as studio.example.org"}
+	}
+	if !u.Secure && (len(c.Names) > 0 || !web.LoopbackAddr(c.Addr)) {
+		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%s would be reached from elsewhere in plain text; expected an address of this machine alone such as 127.0.0.1:8080, or --tls-cert and --tls-key, or --behind a proxy that does TLS", c.Addr)}
+	}
+	if c.CopiesEvery < 0 || c.CopiesEvery > 0 && c.CopiesEvery < time.Minute {
+		return &formats.Invalid{Path: "--copies-every", Want: "expected a minute or more, or 0"}
+	}
+	if c.CopiesDays < 1 || c.CopiesDays > 3650 {
+		return &formats.Invalid{Path: "--copies-days", Want: fmt.Sprintf("expected 1 to 3650, found %d", c.CopiesDays)}
+	}
+	if c.CopiesEvery > 0 {
+		u.Copies = &copies.Keeper{Data: dir, Dir: c.Copies, Every: c.CopiesEvery, Days: c.CopiesDays, Now: time.Now}
+		if c.Copies == "" {
+			u.Copies.Dir = filepath.Join(dir, "copies")
+		}
+		if u.Copies.Key, err = readKey(c.Key); err != nil {
+			return err
+		}
 	}
 	letters := web.Post{From: c.MailFrom}
 	if c.SMTP != "" {
@@ -53,7 +96,8 @@ func (c serveCommand) Run(s streams) error {
 		}
 		letters.Server = post.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
 	}
-	return c.run(s, dir, false, letters)
+	u.Post = letters
+	return c.run(s, dir, u, c.TLSCert, c.TLSKey)
 }
 
 type demoCommand struct{ server }
@@ -68,14 +112,14 @@ func (c demoCommand) Run(s streams) error {
 		defer os.RemoveAll(tmp)
 		dir = tmp
 	}
-	return c.run(s, dir, true, web.Post{})
+	if !web.LoopbackAddr(c.Addr) {
+		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%q is not an address of this machine alone; in the demo nobody signs in, so expected one such as 127.0.0.1:8080", c.Addr)}
+	}
+	return c.run(s, dir, web.Setup{Demo: true}, "", "")
 }
 
 // run serves until it is interrupted, then lets open requests finish.
-func (c server) run(s streams, dir string, fill bool, letters web.Post) error {
-	if !web.LoopbackAddr(c.Addr) {
-		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%q is not an address of this machine alone; there are no accounts yet, so expected one such as 127.0.0.1:8080", c.Addr)}
-	}
+func (c server) run(s streams, dir string, u web.Setup, cert, key string) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	log := slog.New(slog.NewTextHandler(s.err, &slog.HandlerOptions{Level: slog.LevelInfo}))
@@ -88,7 +132,7 @@ func (c server) run(s streams, dir string, fill bool, letters web.Post) error {
 		return err
 	}
 	defer db.Close()
-	if fill {
+	if u.Demo {
 		clients, err := db.Clients(ctx)
 		if err == nil && len(clients) == 0 {
 			err = demo.Fill(ctx, judge, db, time.Now())
@@ -97,8 +141,14 @@ func (c server) run(s streams, dir string, fill bool, letters web.Post) error {
 			return fmt.Errorf("filling the demo: %w", err)
 		}
 	}
-	letters.Folder = post.Folder{Dir: filepath.Join(dir, "outbox")}
-	handler, err := web.New(&app.Studio{Judge: judge, Store: db, Now: time.Now}, log, letters)
+	sessions, err := store.OpenSessions(ctx, dir)
+	if err != nil {
+		return err
+	}
+	defer sessions.Close()
+	u.Sessions = sqlite3store.New(sessions)
+	u.Post.Folder = post.Folder{Dir: filepath.Join(dir, "outbox")}
+	handler, err := web.New(&app.Studio{Judge: judge, Store: db, Now: time.Now}, log, u)
 	if err != nil {
 		return err
 	}
@@ -109,9 +159,23 @@ func (c server) run(s streams, dir string, fill bool, letters web.Post) error {
 	// Pages that listen to a lesson end with the program, not ten seconds after it.
 	srv := &http.Server{Handler: handler, BaseContext: func(net.Listener) context.Context { return ctx }, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 20 * time.Second,
 		WriteTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
-	fmt.Fprintf(s.out, "Rest Bend is at http://%s\nStop it with Ctrl+C.\n", listener.Addr())
+	fmt.Fprintf(s.out, "Rest Bend is at %s\nStop it with Ctrl+C.\n", address(u, cert != "", listener.Addr()))
+	if people, err := db.People(ctx); err != nil {
+		return err
+	} else if len(people) == 0 && len(u.Names) > 0 {
+		fmt.Fprintf(s.out, "Nobody works here yet. Who begins the studio needs the first word: %s\n", u.Word)
+	}
+	if u.Copies != nil {
+		go u.Copies.Run(ctx, log)
+	}
 	failed := make(chan error, 1)
-	go func() { failed <- srv.Serve(listener) }()
+	go func() {
+		if cert != "" {
+			failed <- srv.ServeTLS(listener, cert, key)
+			return
+		}
+		failed <- srv.Serve(listener)
+	}()
 	select {
 	case err := <-failed:
 		return fmt.Errorf("serving: %w", err)
@@ -123,4 +187,25 @@ func (c server) run(s streams, dir string, fill bool, letters web.Post) error {
 		return fmt.Errorf("stopping: %w", err)
 	}
 	return nil
+}
+
+// address is where a browser finds the site.
+func address(u web.Setup, tls bool, at net.Addr) string {
+	_, port, _ := net.SplitHostPort(at.String()) // it listens there
+	switch {
+	case tls:
+		return "https://" + net.JoinHostPort(u.Names[0], port)
+	case len(u.Names) > 0:
+		return "https://" + u.Names[0] + ", by the proxy in front of " + at.String()
+	}
+	return "http://" + at.String()
+}
+
+// readKey reads a key that is named; none where none is.
+func readKey(file string) (*age.X25519Identity, error) {
+	if file == "" {
+		return nil, nil
+	}
+	key, err := copies.ReadKey(file)
+	return key, plainly("--key", err)
 }
