@@ -10,6 +10,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"time"
 )
 
 // ErrInTheWay is returned where a copy would be written over something that is there.
@@ -81,6 +82,22 @@ func Restore(ctx context.Context, file, dir string) error {
 		return err
 	}
 	return s.Close()
+}
+
+// Aside puts the database of a folder aside, under a name that tells when, and says which;
+// ErrNotFound where there is none.
+func Aside(dir string, now time.Time) (string, error) {
+	path := filepath.Join(dir, ours)
+	if _, err := os.Stat(path); err != nil {
+		return "", fmt.Errorf("there is no database in %s: %w", dir, ErrNotFound)
+	}
+	to := path + ".aside-" + now.UTC().Format("20060102T150405.000")
+	for _, beside := range []string{"-wal", "-shm", ""} { // the log goes with it, and first
+		if err := os.Rename(path+beside, to+beside); err != nil && !(beside != "" && errors.Is(err, fs.ErrNotExist)) {
+			return "", fmt.Errorf("putting the database aside: %w", err)
+		}
+	}
+	return to, nil
 }
 
 func copyFile(from, to string) error {

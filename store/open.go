@@ -131,14 +131,14 @@ func inspect(ctx context.Context, path string) error {
 	defer db.Close()
 	var sound string
 	if err := db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&sound); err != nil {
-		return unfit("cannot be read as a database (%v)", err)
+		return unfit("cannot be read as a database (%v): it is damaged, or none; restore --aside brings the last good copy back beside it", err)
 	}
 	if sound != "ok" {
-		return unfit("is damaged (%s): bring back the last good copy beside it", sound)
+		return unfit("is damaged (%s): restore --aside brings the last good copy back beside it", sound)
 	}
 	var tables, known int
 	if err := db.QueryRowContext(ctx, "SELECT count(*), coalesce(sum(name = 'goose_db_version'), 0) FROM sqlite_schema WHERE type = 'table'").Scan(&tables, &known); err != nil {
-		return unfit("cannot be read as a database (%v)", err)
+		return unfit("cannot be read as a database (%v): it is damaged, or none; restore --aside brings the last good copy back beside it", err)
 	}
 	if tables == 0 {
 		return nil
@@ -150,14 +150,14 @@ func inspect(ctx context.Context, path string) error {
 	if err := db.QueryRowContext(ctx, "SELECT max(version_id) FROM goose_db_version WHERE is_applied").Scan(&has); err != nil {
 		return unfit("does not say its version (%v)", err)
 	}
-	if knows := newest(); has > knows {
+	if knows := SchemaKnown(); has > knows {
 		return unfit("was made by a newer Rest Bend (its version is %d, this program knows up to %d): start that one", has, knows)
 	}
 	return nil
 }
 
-// newest is the version that the migrations lead to.
-func newest() int64 {
+// SchemaKnown is the version that the migrations lead to.
+func SchemaKnown() int64 {
 	var out int64
 	files, _ := fs.Glob(migrations, "migrations/*.sql") // the pattern is well formed
 	for _, f := range files {
@@ -182,11 +182,18 @@ func migrate(ctx context.Context, db *sql.DB, path string, existed bool) error {
 		return fmt.Errorf("looking at the database: %w", err)
 	}
 	if pending && existed {
-		copyTo := path + ".before-" + time.Now().UTC().Format("20060102T150405")
-		if err := private(copyTo); err != nil {
+		half := path + ".before.half"
+		defer os.Remove(half)
+		if err := os.Remove(half); err != nil && !errors.Is(err, fs.ErrNotExist) { // of a start that was cut short
+			return fmt.Errorf("copying the database before changing it: %w", err)
+		}
+		if err := private(half); err != nil {
 			return err
 		}
-		if _, err := db.ExecContext(ctx, "VACUUM INTO ?", copyTo); err != nil {
+		if _, err := db.ExecContext(ctx, "VACUUM INTO ?", half); err != nil {
+			return fmt.Errorf("copying the database before changing it: %w", err)
+		}
+		if err := os.Rename(half, path+".before-"+time.Now().UTC().Format("20060102T150405.000")); err != nil {
 			return fmt.Errorf("copying the database before changing it: %w", err)
 		}
 	}

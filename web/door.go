@@ -23,6 +23,7 @@ import (
 // Setup is what a site is given beside its studio.
 type Setup struct {
 	Post     Post
+	Figures  *Figures       // nil: the site has its own
 	Sessions scs.Store      // nil: they are forgotten with the program
 	Demo     bool           // whoever asks on this machine is the owner
 	Secure   bool           // it is reached by TLS alone

@@ -47,6 +47,14 @@ type Figure struct {
 	W, H float64 `json:"-"`
 }
 
+// NewFigures keeps the drawings of a library, for one site or for several.
+func NewFigures(l *library.Library) *Figures {
+	return &Figures{newFigures(l)}
+}
+
+// Figures are drawings that sites may share.
+type Figures struct{ *figures }
+
 func newFigures(l *library.Library) *figures {
 	return &figures{l, bounded[want, Figure](mostFigures), bounded[want, []still](mostFilms), bounded[string, []byte](mostFigures)}
 }
@@ -152,6 +160,9 @@ func (f *figures) onRibbon(it plan.Item, theme draw.Theme) want {
 }
 
 // warm draws every thumbnail ahead of need.
+// Warm draws what lists show, so that it is there when it is asked for.
+func (f *Figures) Warm() { f.warm() }
+
 func (f *figures) warm() {
 	for _, v := range f.library.Variants {
 		f.thumb(v.ID)

@@ -58,12 +58,12 @@ func guard(log *slog.Logger, u Setup) gin.HandlerFunc {
 		begin := time.Now()
 		defer func() {
 			if r := recover(); r != nil {
-				log.Error("panic", "request", id, "path", c.Request.URL.Path, "cause", r, "stack", string(debug.Stack()))
+				log.Error("panic", "request", id, "path", c.FullPath(), "cause", r, "stack", string(debug.Stack()))
 				if !c.Writer.Written() {
 					fail(c, http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe.")
 				}
 			}
-			log.Info("request", "request", id, "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "took", time.Since(begin))
+			log.Info("request", "request", id, "method", c.Request.Method, "path", c.FullPath(), "status", c.Writer.Status(), "took", time.Since(begin))
 		}()
 		if !u.known(c.Request.Host) {
 			fail(c, http.StatusForbidden, "This page was asked for under a name that is not its own. Open it under the name that it was set up with, or on its own machine at http://127.0.0.1 with its port.")

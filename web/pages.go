@@ -76,11 +76,18 @@ func (p *pages) functions() template.FuncMap {
 		"capital":     app.Capital,
 		"date":        dateWords,
 		"moment":      momentWords,
-		"measure":     measureWords,
-		"weekday":     func(on string) string { d, _ := time.Parse(time.DateOnly, on); return d.Format("Mon") },
-		"using":       app.WithWords,
-		"plus":        func(a, b int) int { return a + b },
-		"minus":       func(a int) int { return -a },
+		"longdate": func(on string) string {
+			d, err := time.Parse(time.DateOnly, on)
+			if err != nil {
+				return on
+			}
+			return d.Format("2 January 2006")
+		},
+		"measure": measureWords,
+		"weekday": func(on string) string { d, _ := time.Parse(time.DateOnly, on); return d.Format("Mon") },
+		"using":   app.WithWords,
+		"plus":    func(a, b int) int { return a + b },
+		"minus":   func(a int) int { return -a },
 		"json": func(v any) (template.JS, error) {
 			b, err := json.Marshal(v)
 			return template.JS(b), err

@@ -46,12 +46,12 @@ func (w *site) showFirst(c *gin.Context, status int, refusal string) {
 		c.Redirect(http.StatusSeeOther, "/sign-in")
 		return
 	}
-	here := loopbackHost(c.Request.RemoteAddr) && len(w.setup.Names) == 0
+	here := loopbackHost(c.Request.RemoteAddr) && !w.setup.Secure
 	w.pages.render(c, status, "first", gin.H{"Refusal": refusal, "Here": here, "Shortest": app.Shortest, "Word": c.Query("word")})
 }
 
 func (w *site) first(c *gin.Context) {
-	here := loopbackHost(c.Request.RemoteAddr) && len(w.setup.Names) == 0
+	here := loopbackHost(c.Request.RemoteAddr) && !w.setup.Secure
 	if !here && (w.setup.Word == "" || c.PostForm("word") != w.setup.Word) {
 		w.tries.failed(w.Now(), "first "+c.ClientIP())
 		w.showFirst(c, http.StatusUnprocessableEntity, "The first word is not the one that the program wrote when it started. Nothing was saved.")

@@ -42,11 +42,14 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the static files: %w", err)
 	}
-	w := &site{Studio: s, log: log, figures: newFigures(s.Library), assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept)}
+	if u.Figures == nil {
+		u.Figures = NewFigures(s.Library)
+		go u.Figures.warm()
+	}
+	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept)}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}
-	go w.figures.warm()
 
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
@@ -81,7 +84,11 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 func (w *site) health(c *gin.Context) {
 	if err := w.Store.Ping(c, w.Now()); err != nil {
 		w.log.Error("health", "cause", err)
-		c.String(http.StatusServiceUnavailable, "the database does not answer, or cannot be written to")
+		trouble := store.Trouble(err)
+		if trouble == "" {
+			trouble = "The database does not answer, or cannot be written to."
+		}
+		c.String(http.StatusServiceUnavailable, trouble)
 		return
 	}
 	c.String(http.StatusOK, "ok")
@@ -148,6 +155,12 @@ func (w *site) sentence(c *gin.Context, err error) (int, string) {
 	case errors.Is(err, app.ErrRefer):
 		return http.StatusUnprocessableEntity, app.Capital(err.Error())
 	}
-	w.log.Error("failed", "request", c.GetString("request"), "path", c.Request.URL.Path, "cause", err)
+	if c.Request.Context().Err() != nil {
+		return 499, "The page was left before it was there." // nobody reads it
+	}
+	w.log.Error("failed", "request", c.GetString("request"), "path", c.FullPath(), "cause", err)
+	if trouble := store.Trouble(err); trouble != "" {
+		return http.StatusServiceUnavailable, trouble
+	}
 	return http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe."
 }

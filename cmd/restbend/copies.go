@@ -7,6 +7,9 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
+
+	"github.com/gofrs/flock"
 
 	"restbend/copies"
 	"restbend/formats"
@@ -68,15 +71,31 @@ func (c backupCommand) Run(s streams) error {
 }
 
 type restoreCommand struct {
-	File string `arg:"" help:"A copy made by backup or by serve."`
-	Data string `required:"" help:"Folder to bring it back into; it must not hold a database." placeholder:"DIR"`
-	Key  string `help:"Key of an encrypted copy." placeholder:"FILE"`
+	File  string `arg:"" help:"A copy made by backup or by serve."`
+	Data  string `required:"" help:"Folder to bring it back into; it must not hold a database." placeholder:"DIR"`
+	Key   string `help:"Key of an encrypted copy." placeholder:"FILE"`
+	Aside bool   `help:"Put the database that is there aside first, such as a damaged one; nothing of it is changed."`
 }
 
 func (c restoreCommand) Run(s streams) error {
 	key, err := readKey(c.Key)
 	if err != nil {
 		return err
+	}
+	if c.Aside {
+		if err := copies.Proved(context.Background(), c.File, key); err != nil { // before anything is moved
+			return plainly("file", err)
+		}
+		lock := flock.New(filepath.Join(c.Data, "restbend.lock"))
+		if got, err := lock.TryLock(); err != nil || !got {
+			return &formats.Invalid{Path: "--data", Want: "is being served; stop that first"}
+		}
+		defer lock.Unlock()
+		to, err := store.Aside(c.Data, time.Now())
+		if err != nil {
+			return plainly("--data", err)
+		}
+		fmt.Fprintf(s.out, "What was there is now %s.\n", to)
 	}
 	if err := plainly("file", copies.Restore(context.Background(), c.File, c.Data, key)); err != nil {
 		return err

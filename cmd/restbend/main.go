@@ -29,6 +29,8 @@ const (
 var errRefer = errors.New("refer")
 
 type commands struct {
+	Version versionFlag `help:"Say which version this is."`
+
 	Demo    demoCommand    `cmd:"" help:"Fill a database of its own with demo data and serve it on this machine."`
 	Serve   serveCommand   `cmd:"" help:"Serve your own database."`
 	Catalog catalogCommand `cmd:"" help:"List the exercises with their measured movement quantities."`
@@ -44,6 +46,7 @@ type commands struct {
 	Backup  backupCommand  `cmd:"" help:"Copy your database to a file, also while it is in use."`
 	Restore restoreCommand `cmd:"" help:"Bring a copy back into a folder without a database."`
 	NewKey  newKeyCommand  `cmd:"" name:"new-key" help:"Make a key that copies are encrypted with."`
+	Doctor  doctorCommand  `cmd:"" help:"Look whether program, database, trail and copies are well."`
 	Lever   leverCommand   `cmd:"" help:"Work out what a plank, a lean or a side bridge asks of arms and low back."`
 }
 

@@ -17,14 +17,10 @@ import (
 	"time"
 
 	"filippo.io/age"
-	"github.com/alexedwards/scs/sqlite3store"
 
-	"restbend/app"
 	"restbend/copies"
-	"restbend/demo"
 	"restbend/formats"
 	"restbend/post"
-	"restbend/store"
 	"restbend/web"
 )
 
@@ -36,6 +32,7 @@ type server struct {
 
 type serveCommand struct {
 	server
+	Studios     string        `help:"Serve every studio that has a folder in this one, each under its folder’s name before the site’s, such as loft.localhost." placeholder:"DIR"`
 	Names       []string      `name:"name" help:"Name that the site is reached by from elsewhere, such as studio.example.org; wanted beyond this machine." placeholder:"HOST"`
 	TLSCert     string        `name:"tls-cert" help:"Certificate to serve TLS with." placeholder:"FILE"`
 	TLSKey      string        `name:"tls-key" help:"Its key." placeholder:"FILE"`
@@ -53,6 +50,11 @@ func (c serveCommand) Run(s streams) error {
 	dir, err := dataFolder(c.Data)
 	if err != nil {
 		return err
+	}
+	if c.Studios != "" {
+		if info, err := os.Stat(c.Studios); err != nil || !info.IsDir() || c.Data != "" {
+			return &formats.Invalid{Path: "--studios", Want: "expected a folder that is there, and no --data beside it"}
+		}
 	}
 	u := web.Setup{Names: c.Names, Proxies: c.Proxies, Secure: c.TLSCert != "" || len(c.Proxies) > 0, Word: rand.Text()}
 	if (c.TLSCert == "") != (c.TLSKey == "") {
@@ -97,7 +99,7 @@ func (c serveCommand) Run(s streams) error {
 		letters.Server = post.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
 	}
 	u.Post = letters
-	return c.run(s, dir, u, c.TLSCert, c.TLSKey)
+	return c.run(s, dir, serving{u, c.Studios, c.Copies}, c.TLSCert, c.TLSKey)
 }
 
 type demoCommand struct{ server }
@@ -115,11 +117,18 @@ func (c demoCommand) Run(s streams) error {
 	if !web.LoopbackAddr(c.Addr) {
 		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%q is not an address of this machine alone; in the demo nobody signs in, so expected one such as 127.0.0.1:8080", c.Addr)}
 	}
-	return c.run(s, dir, web.Setup{Demo: true}, "", "")
+	return c.run(s, dir, serving{Setup: web.Setup{Demo: true}}, "", "")
+}
+
+// serving is what a server serves: one studio, or many in the folders of one.
+type serving struct {
+	web.Setup
+	many   string // the folder that holds them; empty for one
+	copies string // the folder of all their copies; empty where each has its own inside
 }
 
 // run serves until it is interrupted, then lets open requests finish.
-func (c server) run(s streams, dir string, u web.Setup, cert, key string) error {
+func (c server) run(s streams, dir string, u serving, cert, key string) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	log := slog.New(slog.NewTextHandler(s.err, &slog.HandlerOptions{Level: slog.LevelInfo}))
@@ -127,30 +136,36 @@ func (c server) run(s streams, dir string, u web.Setup, cert, key string) error 
 	if err != nil {
 		return err
 	}
-	db, err := store.Open(ctx, dir)
-	if err != nil {
-		return err
-	}
-	defer db.Close()
-	if u.Demo {
-		clients, err := db.Clients(ctx)
-		if err == nil && len(clients) == 0 {
-			err = demo.Fill(ctx, judge, db, time.Now())
+	u.Figures = web.NewFigures(judge.Library)
+	go u.Figures.Warm()
+	var handler http.Handler
+	if u.many != "" {
+		m := &rooms{dir: u.many, under: u.Names, idle: 15 * time.Minute, log: log, now: map[string]*guests{}}
+		m.open = func(dir string) (*room, error) {
+			own := u.Setup
+			name := filepath.Base(dir)
+			own.Names = nil
+			for _, n := range append([]string{"localhost"}, u.Names...) {
+				own.Names = append(own.Names, name+"."+n)
+			}
+			own.Copies = copiesFor(u.Copies, dir, u.copies)
+			return openRoom(ctx, dir, judge, log, own)
 		}
+		go m.run(ctx)
+		defer m.tidy(time.Now().AddDate(1, 0, 0))
+		handler = m
+	} else {
+		r, err := openRoom(ctx, dir, judge, log, u.Setup)
 		if err != nil {
-			return fmt.Errorf("filling the demo: %w", err)
+			return err
 		}
-	}
-	sessions, err := store.OpenSessions(ctx, dir)
-	if err != nil {
-		return err
-	}
-	defer sessions.Close()
-	u.Sessions = sqlite3store.New(sessions)
-	u.Post.Folder = post.Folder{Dir: filepath.Join(dir, "outbox")}
-	handler, err := web.New(&app.Studio{Judge: judge, Store: db, Now: time.Now}, log, u)
-	if err != nil {
-		return err
+		defer r.close()
+		handler = r
+		if people, err := r.db.People(ctx); err != nil {
+			return err
+		} else if len(people) == 0 && len(u.Names) > 0 {
+			fmt.Fprintf(s.out, "Nobody works here yet. Who begins the studio needs the first word: %s\n", u.Word)
+		}
 	}
 	listener, err := net.Listen("tcp", c.Addr)
 	if err != nil {
@@ -159,15 +174,7 @@ func (c server) run(s streams, dir string, u web.Setup, cert, key string) error 
 	// Pages that listen to a lesson end with the program, not ten seconds after it.
 	srv := &http.Server{Handler: handler, BaseContext: func(net.Listener) context.Context { return ctx }, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 20 * time.Second,
 		WriteTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
-	fmt.Fprintf(s.out, "Rest Bend is at %s\nStop it with Ctrl+C.\n", address(u, cert != "", listener.Addr()))
-	if people, err := db.People(ctx); err != nil {
-		return err
-	} else if len(people) == 0 && len(u.Names) > 0 {
-		fmt.Fprintf(s.out, "Nobody works here yet. Who begins the studio needs the first word: %s\n", u.Word)
-	}
-	if u.Copies != nil {
-		go u.Copies.Run(ctx, log)
-	}
+	fmt.Fprintf(s.out, "Rest Bend is at %s\nStop it with Ctrl+C.\n", address(u.Setup, cert != "", listener.Addr()))
 	failed := make(chan error, 1)
 	go func() {
 		if cert != "" {
