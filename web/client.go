@@ -108,10 +108,14 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
-	coming, err := w.Store.PlansComing(c, k.ID, 40)
+	coming, err := w.Store.PlansComing(c, k.ID, mostComing+1)
 	if err != nil {
 		w.refused(c, err)
 		return
+	}
+	more := len(coming) > mostComing
+	if more {
+		coming = coming[:mostComing]
 	}
 	taught, _, err := w.Store.Taught(c, k.ID)
 	if err != nil {
@@ -156,12 +160,15 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	w.pages.render(c, status, "client", gin.H{
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Limits": limitLines(set), "NotNow": notNow(set), "Elsewhere": elsewhere(set),
-		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming,
+		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
 		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
 		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
 	})
 }
+
+// mostComing is how many planned sessions a client's page lists.
+const mostComing = 40
 
 // mostChoices is how many clients a list to choose from has.
 const mostChoices = 150

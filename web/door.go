@@ -23,14 +23,15 @@ import (
 // Setup is what a site is given beside its studio.
 type Setup struct {
 	Post     Post
-	Figures  *Figures       // nil: the site has its own
-	Sessions scs.Store      // nil: they are forgotten with the program
-	Demo     bool           // whoever asks on this machine is the owner
-	Secure   bool           // it is reached by TLS alone
-	Names    []string       // it is reached by beside this machine's own
-	Proxies  []string       // whose word on the reader's address holds
-	Word     string         // what the first owner must show from elsewhere than this machine
-	Copies   *copies.Keeper // nil where none are made
+	Figures  *Figures         // nil: the site has its own
+	Sessions scs.Store        // nil: they are forgotten with the program
+	Demo     bool             // whoever asks on this machine is the owner
+	Secure   bool             // it is reached by TLS alone
+	Names    []string         // it is reached by beside this machine's own
+	Proxies  []string         // whose word on the reader's address holds
+	Word     string           // what the first owner must show from elsewhere than this machine
+	Follower *copies.Follower // nil where changes are not written elsewhere at once
+	Copies   *copies.Keeper   // nil where none are made
 }
 
 // How long somebody stays signed in, and how often her being there is noted.

@@ -135,6 +135,10 @@ func (w *site) showCopies(c *gin.Context, status int, refusal string) {
 			page["HeldUntil"] = heldUntil(all, erased[0], k.Days)
 		}
 	}
+	if f := w.setup.Follower; f != nil {
+		behind, err := f.Behind(c)
+		page["Follows"], page["Followed"], page["Behind"] = f.Target, f.Last().Local().Format("Mon 2 Jan, 15:04:05"), behind && w.Now().Sub(f.Last()) > time.Minute || err != nil
+	}
 	w.pages.render(c, status, "copies", page)
 }
 

@@ -11,6 +11,7 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
+	"github.com/klauspost/compress/gzhttp"
 
 	"restbend/app"
 	"restbend/formats"
@@ -78,7 +79,14 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 			r.HEAD(x.path, w.door(x), x.do)
 		}
 	}
-	return r, nil
+	// Pages are compressed, with a little of chance in their length, so that it says nothing of
+	// what is in them.
+	zip, err := gzhttp.NewWrapper(gzhttp.MinSize(1000), gzhttp.CompressionLevel(5), gzhttp.RandomJitter(32, 0, false),
+		gzhttp.ContentTypes([]string{"text/html", "text/plain", "text/css", "text/javascript", "text/calendar", "text/csv", "image/svg+xml", "application/json", "application/fhir+json"}))
+	if err != nil {
+		return nil, fmt.Errorf("compressing: %w", err)
+	}
+	return zip(r), nil
 }
 
 func (w *site) health(c *gin.Context) {

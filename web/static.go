@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"compress/gzip"
 	"crypto/sha256"
 	"embed"
 	"encoding/hex"
@@ -32,6 +33,39 @@ var SheetFont = sync.OnceValue(func() []byte {
 type assets struct {
 	files fs.FS
 	hash  string
+	zips  sync.Map // by name: a file as small as it gets, nil where that is no gain
+}
+
+// small is a file compressed, once; false where that is no gain.
+func (a *assets) small(name string, b []byte) ([]byte, bool) {
+	known, ok := a.zips.Load(name)
+	if !ok {
+		var z bytes.Buffer
+		w, err := gzip.NewWriterLevel(&z, gzip.BestCompression)
+		if err == nil {
+			_, err = w.Write(b)
+		}
+		if err == nil {
+			err = w.Close()
+		}
+		small := z.Bytes()
+		if err != nil || len(small) > len(b)*9/10 {
+			small = nil
+		}
+		known, _ = a.zips.LoadOrStore(name, small)
+	}
+	small := known.([]byte)
+	return small, small != nil
+}
+
+func acceptsGzip(r *http.Request) bool {
+	for _, part := range strings.Split(r.Header.Get("Accept-Encoding"), ",") {
+		name, q, _ := strings.Cut(strings.TrimSpace(part), ";")
+		if name == "gzip" && strings.TrimSpace(q) != "q=0" {
+			return true
+		}
+	}
+	return false
 }
 
 func newAssets() (*assets, error) {
@@ -49,7 +83,7 @@ func newAssets() (*assets, error) {
 		sum.Write(b)
 		return err
 	})
-	return &assets{files, hex.EncodeToString(sum.Sum(nil))[:12]}, err
+	return &assets{files: files, hash: hex.EncodeToString(sum.Sum(nil))[:12]}, err
 }
 
 // url is the address of a static file.
@@ -79,5 +113,12 @@ func (a *assets) serve(c *gin.Context) {
 		kind = "font/woff2"
 	}
 	c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	if small, ok := a.small(name, b); ok {
+		c.Header("Vary", "Accept-Encoding")
+		if acceptsGzip(c.Request) {
+			c.Header("Content-Encoding", "gzip")
+			b = small
+		}
+	}
 	c.Data(http.StatusOK, kind, b)
 }

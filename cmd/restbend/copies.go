@@ -71,10 +71,12 @@ func (c backupCommand) Run(s streams) error {
 }
 
 type restoreCommand struct {
-	File  string `arg:"" help:"A copy made by backup or by serve."`
-	Data  string `required:"" help:"Folder to bring it back into; it must not hold a database." placeholder:"DIR"`
-	Key   string `help:"Key of an encrypted copy." placeholder:"FILE"`
-	Aside bool   `help:"Put the database that is there aside first, such as a damaged one; nothing of it is changed."`
+	File     string    `arg:"" optional:"" help:"A copy made by backup or by serve."`
+	Data     string    `required:"" help:"Folder to bring it back into; it must not hold a database." placeholder:"DIR"`
+	Key      string    `help:"Key of an encrypted copy." placeholder:"FILE"`
+	Followed string    `help:"Folder or s3://BUCKET/PATH that serve --follow wrote to, in place of a copy." placeholder:"TARGET"`
+	At       time.Time `help:"As it stood at this moment, such as 2026-11-25T14:00:00Z, of what was followed." placeholder:"TIME"`
+	Aside    bool      `help:"Put the database that is there aside first, such as a damaged one; nothing of it is changed."`
 }
 
 func (c restoreCommand) Run(s streams) error {
@@ -82,9 +84,23 @@ func (c restoreCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
+	if (c.File == "") == (c.Followed == "") {
+		return &formats.Invalid{Path: "file", Want: "expected a copy, or --followed and where to"}
+	}
+	restore := func(dir string) error {
+		if c.Followed != "" {
+			return plainly("--followed", copies.RestoreFollowed(context.Background(), c.Followed, c.At, dir))
+		}
+		return plainly("file", copies.Restore(context.Background(), c.File, dir, key))
+	}
 	if c.Aside {
-		if err := copies.Proved(context.Background(), c.File, key); err != nil { // before anything is moved
-			return plainly("file", err)
+		proof, err := os.MkdirTemp("", "restbend-proof-")
+		if err != nil {
+			return fmt.Errorf("proving the copy: %w", err)
+		}
+		defer os.RemoveAll(proof)
+		if err := restore(filepath.Join(proof, "data")); err != nil { // before anything is moved
+			return err
 		}
 		lock := flock.New(filepath.Join(c.Data, "restbend.lock"))
 		if got, err := lock.TryLock(); err != nil || !got {
@@ -97,7 +113,7 @@ func (c restoreCommand) Run(s streams) error {
 		}
 		fmt.Fprintf(s.out, "What was there is now %s.\n", to)
 	}
-	if err := plainly("file", copies.Restore(context.Background(), c.File, c.Data, key)); err != nil {
+	if err := restore(c.Data); err != nil {
 		return err
 	}
 	fmt.Fprintf(s.out, "Brought back into %s.\n", c.Data)

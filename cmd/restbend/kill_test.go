@@ -2,6 +2,7 @@ package main
 
 import (
 	"bufio"
+	"context"
 	"flag"
 	"fmt"
 	"io"
@@ -10,6 +11,7 @@ import (
 	"net/http/cookiejar"
 	"net/url"
 	"os/exec"
+	"path"
 	"path/filepath"
 	"regexp"
 	"strings"
@@ -20,6 +22,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"restbend/store"
 )
 
 var kills = flag.Int("kills", 3, "how often the server is killed while it is written to")
@@ -146,7 +150,7 @@ func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
 		w := &write{path: record + "/notes", form: url.Values{"note": {mark}}, page: record, mark: mark}
 		switch hand {
 		case 1:
-			w = &write{path: "/clients", form: newClient(mark), page: "/clients", mark: mark}
+			w = &write{path: "/clients", form: newClient(mark), page: "/clients?q=" + mark, mark: `client-name">` + mark}
 		case 2:
 			w = &write{path: home + "/plans", form: url.Values{"minutes": {fmt.Sprint(5 + number%20)}}}
 		case 3:
@@ -217,12 +221,16 @@ func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
 		}
 		assert.Equal(t, 1, strings.Count(pages[w.page], w.mark), w.mark)
 	}
-	plans := map[string]bool{}
-	for _, link := range regexp.MustCompile(`/plans/[0-9a-f-]{36}`).FindAllString(r.get(t, home), -1) {
-		plans[link] = true
-	}
-	delete(plans, plan)
-	assert.Len(t, plans, len(led), "every plan that was asked for, and no other")
+	r.kill()
+	db, err := store.Open(context.Background(), dir)
+	require.NoError(t, err)
+	defer db.Close()
+	plans, err := db.PlansOf(context.Background(), path.Base(home))
+	require.NoError(t, err)
+	assert.Len(t, plans, len(led)+1, "every plan that was asked for, the one that was taught, and no other")
+	n, _, err := db.CheckTrail(context.Background())
+	require.NoError(t, err, "the trail is unbroken")
+	assert.Greater(t, n, acknowledged, "and has all of it")
 	t.Logf("%d kills, %d acknowledged, %d sent again", *kills, acknowledged, resent)
 	assert.Greater(t, acknowledged, *kills)
 }

@@ -34,12 +34,13 @@ type room struct {
 	lock     *flock.Flock
 	signed   *sql.DB
 	sessions *sqlite3store.SQLite3Store
+	follower *copies.Follower
 	copying  context.CancelFunc
 	copied   chan struct{}
 }
 
-// openRoom opens the studio in a folder. What it does by itself ends with close.
-func openRoom(ctx context.Context, dir string, judge *app.Judge, log *slog.Logger, u web.Setup) (*room, error) {
+// openRoom opens the studio in a folder, followed to a target where one is named. What it does by itself ends with close.
+func openRoom(ctx context.Context, dir string, judge *app.Judge, log *slog.Logger, u web.Setup, follow string) (*room, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("making the data folder: %w", err)
 	}
@@ -51,13 +52,13 @@ func openRoom(ctx context.Context, dir string, judge *app.Judge, log *slog.Logge
 	if !got {
 		return nil, &formats.Invalid{Path: "--data", Want: fmt.Sprintf("another Rest Bend serves %s already; stop it first, or name another folder", dir)}
 	}
-	if err := r.open(ctx, dir, judge, log, u); err != nil {
+	if err := r.open(ctx, dir, judge, log, u, follow); err != nil {
 		return nil, errors.Join(err, r.close())
 	}
 	return r, nil
 }
 
-func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog.Logger, u web.Setup) (err error) {
+func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog.Logger, u web.Setup, follow string) (err error) {
 	if r.db, err = store.Open(ctx, dir); err != nil {
 		return plainly("--data", err)
 	}
@@ -76,6 +77,12 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 	r.sessions = sqlite3store.New(r.signed)
 	u.Sessions = r.sessions
 	u.Post.Folder = post.Folder{Dir: filepath.Join(dir, "outbox")}
+	if follow != "" {
+		if r.follower, err = copies.Follow(ctx, dir, follow, log); err != nil {
+			return plainly("--follow", err)
+		}
+		u.Follower = r.follower
+	}
 	if r.Handler, err = web.New(&app.Studio{Judge: judge, Store: r.db, Now: time.Now}, log, u); err != nil {
 		return err
 	}
@@ -98,6 +105,9 @@ func (r *room) close() error {
 	}
 	if r.signed != nil {
 		err = r.signed.Close()
+	}
+	if r.follower != nil {
+		err = errors.Join(err, r.follower.Close())
 	}
 	if r.db != nil {
 		err = errors.Join(err, r.db.Close())

@@ -34,7 +34,7 @@ func TestStudiosSideBySide(t *testing.T) {
 	m := &rooms{dir: dir, under: []string{"studio.example"}, idle: time.Minute, log: log, now: map[string]*guests{}}
 	m.open = func(at string) (*room, error) {
 		name := filepath.Base(at)
-		return openRoom(context.Background(), at, judge, log, web.Setup{Figures: figures, Names: []string{name + ".localhost", name + ".studio.example"}})
+		return openRoom(context.Background(), at, judge, log, web.Setup{Figures: figures, Names: []string{name + ".localhost", name + ".studio.example"}}, "")
 	}
 	ask := func(method, host, path, cookie string, form url.Values) *httptest.ResponseRecorder {
 		r := httptest.NewRequest(method, path, strings.NewReader(form.Encode()))
@@ -68,7 +68,7 @@ func TestOneProgramServesAFolder(t *testing.T) {
 	judge, err := loadJudge()
 	require.NoError(t, err)
 	dir, log := t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil))
-	r, err := openRoom(context.Background(), dir, judge, log, web.Setup{})
+	r, err := openRoom(context.Background(), dir, judge, log, web.Setup{}, filepath.Join(dir, "far"))
 	require.NoError(t, err)
 	status, _, errs := call("", "serve", "--addr", "127.0.0.1:0", "--data", dir)
 	assert.Equal(t, exitRefused, status)

@@ -40,6 +40,7 @@ type serveCommand struct {
 	Copies      string        `help:"Folder for copies; without one they lie beside the database." placeholder:"DIR"`
 	CopiesEvery time.Duration `name:"copies-every" default:"24h" help:"How often a copy is made; 0 for never." placeholder:"TIME"`
 	CopiesDays  int           `name:"copies-days" default:"60" help:"How many days the oldest is kept." placeholder:"DAYS"`
+	Follow      string        `help:"Folder or s3://BUCKET/PATH that every change is written to at once; not encrypted by this program." placeholder:"TARGET"`
 	Key         string        `help:"Key that copies are encrypted with; see new-key." placeholder:"FILE"`
 	SMTP        string        `name:"smtp" help:"Mail server to send letters by, HOST:PORT, with TLS; without it nothing is ever sent." placeholder:"HOST:PORT"`
 	SMTPUser    string        `name:"smtp-user" help:"User at the mail server; the password is read from RESTBEND_SMTP_PASSWORD." placeholder:"NAME"`
@@ -99,7 +100,7 @@ func (c serveCommand) Run(s streams) error {
 		letters.Server = post.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
 	}
 	u.Post = letters
-	return c.run(s, dir, serving{u, c.Studios, c.Copies}, c.TLSCert, c.TLSKey)
+	return c.run(s, dir, serving{u, c.Studios, c.Copies, c.Follow}, c.TLSCert, c.TLSKey)
 }
 
 type demoCommand struct{ server }
@@ -125,6 +126,7 @@ type serving struct {
 	web.Setup
 	many   string // the folder that holds them; empty for one
 	copies string // the folder of all their copies; empty where each has its own inside
+	follow string // where every change is written too, at once
 }
 
 // run serves until it is interrupted, then lets open requests finish.
@@ -149,13 +151,17 @@ func (c server) run(s streams, dir string, u serving, cert, key string) error {
 				own.Names = append(own.Names, name+"."+n)
 			}
 			own.Copies = copiesFor(u.Copies, dir, u.copies)
-			return openRoom(ctx, dir, judge, log, own)
+			follow := ""
+			if u.follow != "" {
+				follow = copies.Under(u.follow, name)
+			}
+			return openRoom(ctx, dir, judge, log, own, follow)
 		}
 		go m.run(ctx)
 		defer m.tidy(time.Now().AddDate(1, 0, 0))
 		handler = m
 	} else {
-		r, err := openRoom(ctx, dir, judge, log, u.Setup)
+		r, err := openRoom(ctx, dir, judge, log, u.Setup, u.follow)
 		if err != nil {
 			return err
 		}
