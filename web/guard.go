@@ -63,6 +63,7 @@ func guard(log *slog.Logger, u Setup) gin.HandlerFunc {
 					fail(c, http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe.")
 				}
 			}
+			count(c, time.Since(begin))
 			log.Info("request", "request", id, "method", c.Request.Method, "path", c.FullPath(), "status", c.Writer.Status(), "took", time.Since(begin))
 		}()
 		if !u.known(c.Request.Host) {

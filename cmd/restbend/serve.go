@@ -12,6 +12,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"strconv"
 	"syscall"
 	"time"
@@ -41,6 +42,7 @@ type serveCommand struct {
 	CopiesEvery time.Duration `name:"copies-every" default:"24h" help:"How often a copy is made; 0 for never." placeholder:"TIME"`
 	CopiesDays  int           `name:"copies-days" default:"60" help:"How many days the oldest is kept." placeholder:"DAYS"`
 	Follow      string        `help:"Folder or s3://BUCKET/PATH that every change is written to at once; not encrypted by this program." placeholder:"TARGET"`
+	Metrics     string        `help:"Address of this machine to answer with counts on, such as 127.0.0.1:9090, at /metrics; without it nowhere." placeholder:"ADDR"`
 	Key         string        `help:"Key that copies are encrypted with; see new-key." placeholder:"FILE"`
 	SMTP        string        `name:"smtp" help:"Mail server to send letters by, HOST:PORT, with TLS; without it nothing is ever sent." placeholder:"HOST:PORT"`
 	SMTPUser    string        `name:"smtp-user" help:"User at the mail server; the password is read from RESTBEND_SMTP_PASSWORD." placeholder:"NAME"`
@@ -72,6 +74,9 @@ func (c serveCommand) Run(s streams) error {
 	if !u.Secure && (len(c.Names) > 0 || !web.LoopbackAddr(c.Addr)) {
 		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%s would be reached from elsewhere in plain text; expected an address of this machine alone such as 127.0.0.1:8080, or --tls-cert and --tls-key, or --behind a proxy that does TLS", c.Addr)}
 	}
+	if c.Metrics != "" && !web.LoopbackAddr(c.Metrics) {
+		return &formats.Invalid{Path: "--metrics", Want: fmt.Sprintf("%q is not an address of this machine alone; expected one such as 127.0.0.1:9090", c.Metrics)}
+	}
 	if c.CopiesEvery < 0 || c.CopiesEvery > 0 && c.CopiesEvery < time.Minute {
 		return &formats.Invalid{Path: "--copies-every", Want: "expected a minute or more, or 0"}
 	}
@@ -100,7 +105,7 @@ func (c serveCommand) Run(s streams) error {
 		letters.Server = post.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
 	}
 	u.Post = letters
-	return c.run(s, dir, serving{u, c.Studios, c.Copies, c.Follow}, c.TLSCert, c.TLSKey)
+	return c.run(s, dir, serving{u, c.Studios, c.Copies, c.Follow, c.Metrics}, c.TLSCert, c.TLSKey)
 }
 
 type demoCommand struct{ server }
@@ -127,6 +132,7 @@ type serving struct {
 	many   string // the folder that holds them; empty for one
 	copies string // the folder of all their copies; empty where each has its own inside
 	follow string // where every change is written too, at once
+	counts string // the address that counts are asked for at
 }
 
 // run serves until it is interrupted, then lets open requests finish.
@@ -139,7 +145,10 @@ func (c server) run(s streams, dir string, u serving, cert, key string) error {
 		return err
 	}
 	u.Figures = web.NewFigures(judge.Library)
-	go u.Figures.Warm()
+	go func() {
+		u.Figures.Warm()
+		debug.FreeOSMemory() // the start makes much garbage, and then no more
+	}()
 	var handler http.Handler
 	if u.many != "" {
 		m := &rooms{dir: u.many, under: u.Names, idle: 15 * time.Minute, log: log, now: map[string]*guests{}}
@@ -181,7 +190,14 @@ func (c server) run(s streams, dir string, u serving, cert, key string) error {
 	srv := &http.Server{Handler: handler, BaseContext: func(net.Listener) context.Context { return ctx }, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 20 * time.Second,
 		WriteTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
 	fmt.Fprintf(s.out, "Rest Bend is at %s\nStop it with Ctrl+C.\n", address(u.Setup, cert != "", listener.Addr()))
-	failed := make(chan error, 1)
+	failed := make(chan error, 2)
+	if u.counts != "" {
+		mux := http.NewServeMux()
+		mux.Handle("/metrics", web.Metrics())
+		counts := &http.Server{Addr: u.counts, Handler: mux, ReadHeaderTimeout: 5 * time.Second, WriteTimeout: 20 * time.Second}
+		go func() { failed <- counts.ListenAndServe() }()
+		defer counts.Close()
+	}
 	go func() {
 		if cert != "" {
 			failed <- srv.ServeTLS(listener, cert, key)
