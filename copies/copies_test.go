@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -157,4 +158,49 @@ func TestNoRoomForACopy(t *testing.T) {
 	_, err := k.Make(ctx)
 	require.ErrorContains(t, err, "making the folder of copies")
 	assert.Equal(t, err, k.Last())
+}
+
+// TestACopyUnderLoad: while clients are added, a copy is made; it holds all that were
+// acknowledged before it was begun, and a beginning of those that came after.
+func TestACopyUnderLoad(t *testing.T) {
+	data := t.TempDir()
+	s := filled(t, data)
+	defer s.Close()
+	var acknowledged atomic.Int64
+	stop, ended := make(chan struct{}), make(chan struct{})
+	go func() {
+		defer close(ended)
+		for i := 0; ; i++ {
+			select {
+			case <-stop:
+				return
+			default:
+			}
+			err := s.Change(ctx, func(tx *store.Tx) error {
+				_, err := tx.AddClient(limit.Client{Name: fmt.Sprintf("%06d", i)}, at)
+				return err
+			})
+			if !assert.NoError(t, err) {
+				return
+			}
+			acknowledged.Add(1)
+		}
+	}()
+	k := &Keeper{Data: data, Dir: filepath.Join(t.TempDir(), "copies"), Every: time.Hour, Days: 30, Now: time.Now}
+	for range 3 {
+		time.Sleep(40 * time.Millisecond)
+		before := acknowledged.Load()
+		c, err := k.Make(ctx)
+		require.NoError(t, err)
+		to := filepath.Join(t.TempDir(), "new")
+		require.NoError(t, Restore(ctx, filepath.Join(k.Dir, c.Name), to, nil))
+		all := names(t, to)
+		assert.GreaterOrEqual(t, int64(len(all)), before)
+		for i, n := range all {
+			require.Equal(t, fmt.Sprintf("%06d", i), n)
+		}
+		k.Now = func() time.Time { return time.Now().Add(time.Minute) } // another name
+	}
+	close(stop)
+	<-ended
 }

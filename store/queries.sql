@@ -371,3 +371,9 @@ INSERT INTO consents (id, client_id, what, given, on_day, note, kept_at) VALUES 
 
 -- name: consents_of
 SELECT what, given, on_day, note FROM consents WHERE client_id = ? ORDER BY kept_at DESC, id DESC;
+
+-- name: thin_revisions
+DELETE FROM plan_revisions WHERE plan_id IN (SELECT plan_id FROM records WHERE created_at < ?);
+
+-- name: thin_keys
+DELETE FROM form_keys WHERE made_at < ?;

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
 )
@@ -102,4 +103,41 @@ func TestPlansStepBothWaysAndTemplatesAreReplaced(t *testing.T) {
 	}
 	_, err = s.Template(ctx, one.ID)
 	assert.NoError(t, err, "so that it can be brought back")
+}
+
+// TestStepsOfLongAgoGo: the steps of a plan that was taught go in time, its last state and all
+// of an untaught one stay.
+func TestStepsOfLongAgoGo(t *testing.T) {
+	ctx, s := context.Background(), open1(t, t.TempDir())
+	defer s.Close()
+	var ids [2]string
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error {
+		client, err := tx.AddClient(limit.Client{Name: "Ada"}, at)
+		for i := range ids {
+			if err == nil {
+				ids[i], err = tx.AddPlan(client, "2026-11-24", "", plan.Plan{MinutesAsked: 20}, limit.Client{}, at)
+			}
+			if err == nil {
+				err = tx.ChangePlan(ids[i], 1, plan.Plan{MinutesAsked: 30}, "30 minutes", at)
+			}
+		}
+		return err
+	}))
+	row, err := s.Plan(ctx, ids[0])
+	require.NoError(t, err)
+	require.NoError(t, s.Change(ctx, func(tx *Tx) error { _, err := tx.AddRecord(row, lesson.Record{On: "2026-11-24"}, at); return err }))
+	n, err := s.Thin(ctx, at)
+	require.NoError(t, err)
+	assert.Zero(t, n, "it was taught just now")
+	n, err = s.Thin(ctx, at.AddDate(0, 1, 0))
+	require.NoError(t, err)
+	assert.EqualValues(t, 2, n)
+	for i, want := range []int{0, 2} {
+		steps, err := s.Revisions(ctx, ids[i])
+		require.NoError(t, err)
+		assert.Len(t, steps, want)
+		row, err := s.Plan(ctx, ids[i])
+		require.NoError(t, err)
+		assert.Equal(t, 30, row.Plan.MinutesAsked)
+	}
 }

@@ -61,6 +61,9 @@ func (w *site) changeRights(c *gin.Context) {
 	err := w.onceOnly(c, func(ctx context.Context) error {
 		switch c.Param("what") {
 		case "consent":
+			if given := c.PostForm("given"); given != "yes" && given != "no" {
+				return &formats.Invalid{Path: "she", Want: "expected that she agrees to it, or takes it back"}
+			}
 			return w.NoteConsent(ctx, id, store.Consent{What: c.PostForm("consent"), Given: c.PostForm("given") == "yes", On: c.PostForm("on"), Note: c.PostForm("note")})
 		case "restrict":
 			return w.Restrict(ctx, id, c.PostForm("lift") == "")

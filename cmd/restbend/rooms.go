@@ -86,14 +86,30 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 	if r.Handler, err = web.New(&app.Studio{Judge: judge, Store: r.db, Now: time.Now}, log, u); err != nil {
 		return err
 	}
-	if u.Copies != nil {
-		going, stop := context.WithCancel(ctx)
-		r.copying = stop
-		go func() { u.Copies.Run(going, log); close(r.copied) }()
-	} else {
-		close(r.copied)
-	}
+	going, stop := context.WithCancel(ctx)
+	r.copying = stop
+	go func() {
+		defer close(r.copied)
+		go r.thin(going, log)
+		if u.Copies != nil {
+			u.Copies.Run(going, log)
+		}
+	}()
 	return nil
+}
+
+// thin lets go, once a day, of what only served work that is a month old.
+func (r *room) thin(ctx context.Context, log *slog.Logger) {
+	for {
+		if _, err := r.db.Thin(ctx, time.Now().AddDate(0, -1, 0)); err != nil && ctx.Err() == nil {
+			log.Error("thinning", "cause", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(24 * time.Hour):
+		}
+	}
 }
 
 func (r *room) close() error {
