@@ -80,13 +80,15 @@ func (w *site) tapClock(c *gin.Context) {
 	if err != nil {
 		err = &formats.Invalid{Path: "hour", Want: fmt.Sprintf("expected 1 to 12, found %q", c.PostForm("hour"))}
 	} else {
-		err = w.TapClock(c, c.Param("id"), hour)
+		err = w.TapClock(c.Request.Context(), c.Param("id"), hour)
 	}
 	w.backChanged(c, "clock", err)
 }
 
 // clearClock takes today's clock back.
-func (w *site) clearClock(c *gin.Context) { w.backChanged(c, "clock", w.ClearClock(c, c.Param("id"))) }
+func (w *site) clearClock(c *gin.Context) {
+	w.backChanged(c, "clock", w.ClearClock(c.Request.Context(), c.Param("id")))
+}
 
 // curveView is the map of the curves with a place to tap for each.
 type curveView struct {
@@ -122,7 +124,7 @@ func curvesView(k store.Client) *curveView {
 // tapCurve sets a curve to a side, or takes it away.
 func (w *site) tapCurve(c *gin.Context) {
 	region, side, _ := strings.Cut(c.PostForm("curve"), "-")
-	w.backChanged(c, "curves", w.TapCurve(c, c.Param("id"), region, side))
+	w.backChanged(c, "curves", w.TapCurve(c.Request.Context(), c.Param("id"), region, side))
 }
 
 // backChanged answers a tap with the map anew, or for a plain form with the page it
@@ -138,7 +140,7 @@ func (w *site) backChanged(c *gin.Context, shows string, err error) {
 		c.Redirect(http.StatusSeeOther, "/clients/"+id+to)
 		return
 	}
-	row, err := w.Store.Client(c, id)
+	row, err := w.Store.Client(c.Request.Context(), id)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -117,7 +117,7 @@ func (w *site) besideOptions(c *gin.Context, row store.Plan, r plan.Request) []b
 			out = append(out, besideOption{Value: fmt.Sprintf("minutes:%d", m), Words: fmt.Sprintf("%d minutes", m)})
 		}
 	}
-	plans, err := w.Store.PlanHeadsOf(c, row.ClientID, 20)
+	plans, err := w.Store.PlanHeadsOf(c.Request.Context(), row.ClientID, 20)
 	if err != nil {
 		return out
 	}
@@ -147,7 +147,7 @@ func (w *site) besideOf(c *gin.Context, row store.Plan, with string) (store.Plan
 	title := ""
 	switch kind {
 	case "plan":
-		other, err := w.Store.Plan(c, value)
+		other, err := w.Store.Plan(c.Request.Context(), value)
 		if err == nil && other.ClientID != row.ClientID {
 			err = store.ErrNotFound
 		}
@@ -164,7 +164,7 @@ func (w *site) besideOf(c *gin.Context, row store.Plan, with string) (store.Plan
 	default:
 		return row, "", nil, &formats.Invalid{Path: "with", Want: fmt.Sprintf("%q is nothing to set beside; expected approach, place, minutes or plan", with)}
 	}
-	p, err := w.PlanAs(c, row, wish)
+	p, err := w.PlanAs(c.Request.Context(), row, wish)
 	other := row
 	other.Plan = p
 	return other, title, map[string]string{kind: value}, err

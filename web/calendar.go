@@ -56,13 +56,13 @@ func (w *site) movedThere(c *gin.Context) *calendarEntry {
 	e := calendarEntry{What: c.Query("moved"), ID: c.Query("id")}
 	switch e.What {
 	case "plan":
-		row, err := w.Store.Plan(c, e.ID)
+		row, err := w.Store.Plan(c.Request.Context(), e.ID)
 		if err != nil {
 			return nil
 		}
 		e.Words, e.On = row.Client.Name, row.On
 	case "class":
-		k, err := w.Store.Class(c, e.ID)
+		k, err := w.Store.Class(c.Request.Context(), e.ID)
 		if err != nil {
 			return nil
 		}
@@ -84,22 +84,22 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 	end := start.AddDate(0, 0, 7*calendarWeeks-1)
 	p := calendarPage{Title: start.Format("2 January") + " to " + end.Format("2 January 2006"), Refusal: refusal, Moved: moved, Back: back, From: start.Format(time.DateOnly),
 		Before: start.AddDate(0, 0, -7*calendarWeeks).Format(time.DateOnly), After: end.AddDate(0, 0, 1).Format(time.DateOnly)}
-	bookings, err := w.Store.Bookings(c, start.Format(time.DateOnly), end.Format(time.DateOnly))
+	bookings, err := w.Store.Bookings(c.Request.Context(), start.Format(time.DateOnly), end.Format(time.DateOnly))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	classes, err := w.Store.Classes(c, start.Format(time.DateOnly), end.Format(time.DateOnly))
+	classes, err := w.Store.Classes(c.Request.Context(), start.Format(time.DateOnly), end.Format(time.DateOnly))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	homes, err := w.Store.HomesOpen(c)
+	homes, err := w.Store.HomesOpen(c.Request.Context())
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	open, err := w.ToFollowUp(c, mostAsked)
+	open, err := w.ToFollowUp(c.Request.Context(), mostAsked)
 	if err != nil {
 		w.refused(c, err)
 		return

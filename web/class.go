@@ -41,7 +41,7 @@ func classLink(id string) string { return "/classes/" + url.PathEscape(id) }
 
 // classChoices are the clients to choose from, those of a class ticked.
 func (w *site) classChoices(c *gin.Context, on []string) ([]classChoice, error) {
-	all, err := w.choices(c, on...)
+	all, err := w.choices(c.Request.Context(), on...)
 	if err != nil {
 		return nil, err
 	}
@@ -76,12 +76,12 @@ func (w *site) classes(c *gin.Context) { w.showClasses(c, http.StatusOK, "") }
 
 func (w *site) showClasses(c *gin.Context, status int, refusal string) {
 	today := w.Today().Format(time.DateOnly)
-	next, err := w.Store.Classes(c, today, "9999")
+	next, err := w.Store.Classes(c.Request.Context(), today, "9999")
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	past, err := w.Store.ClassesBefore(c, today)
+	past, err := w.Store.ClassesBefore(c.Request.Context(), today)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -361,7 +361,7 @@ func (w *site) classGroup(c class.Class, kind []class.Version, own string) class
 
 // theClass finds the class that is asked for; it has answered where there is none.
 func (w *site) theClass(c *gin.Context) (store.Class, bool) {
-	k, err := w.Store.Class(c, c.Param("id"))
+	k, err := w.Store.Class(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 	}
@@ -407,7 +407,7 @@ func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
 		who := k.People[person]
 		m.ClientID, m.PlanID, m.Goes, m.First = who.ClientID, who.PlanID, who.Taught, firstName(m.Name)
 		m.Percent, m.Bar = fmt.Sprintf("%.0f", 100*m.Share), int(100*m.Share+0.5)
-		client, err := w.Store.Client(c, who.ClientID)
+		client, err := w.Store.Client(c.Request.Context(), who.ClientID)
 		if err != nil {
 			return p, err
 		}
@@ -512,7 +512,7 @@ func (w *site) grouping(c *gin.Context) {
 	if !ok {
 		return
 	}
-	o, err := w.ClassOtherwise(c, k)
+	o, err := w.ClassOtherwise(c.Request.Context(), k)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -37,7 +37,7 @@ const pageOfClients = 60
 
 func (w *site) clients(c *gin.Context) {
 	q := strings.TrimSpace(c.Query("q"))
-	page, all, err := w.Store.ClientPage(c, q, c.Query("after"), c.Query("id"), pageOfClients+1)
+	page, all, err := w.Store.ClientPage(c.Request.Context(), q, c.Query("after"), c.Query("id"), pageOfClients+1)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -57,12 +57,12 @@ func (w *site) clients(c *gin.Context) {
 		}
 		rows = append(rows, row)
 	}
-	begun, err := w.Store.Intakes(c)
+	begun, err := w.Store.Intakes(c.Request.Context())
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	away, err := w.Store.Client(c, c.Query("away"))
+	away, err := w.Store.Client(c.Request.Context(), c.Query("away"))
 	if err != nil || away.Gone == "" {
 		away = store.Client{} // nothing to bring back
 	}
@@ -76,7 +76,7 @@ type limitLine struct {
 }
 
 func (w *site) client(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -89,7 +89,7 @@ func (w *site) clientAway(c *gin.Context) {
 	away := c.PostForm("back") == ""
 	err := w.onceOnly(c, func(ctx context.Context) error { return w.TakeClientAway(ctx, c.Param("id"), away) })
 	if errors.Is(err, store.ErrChanged) { // it was so already, or there is none
-		_, err = w.Store.Client(c, c.Param("id"))
+		_, err = w.Store.Client(c.Request.Context(), c.Param("id"))
 	}
 	switch {
 	case err != nil:
@@ -103,12 +103,12 @@ func (w *site) clientAway(c *gin.Context) {
 
 func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal string) {
 	set := w.Limits(k.Client, w.Today())
-	records, err := w.Store.RecordsOf(c, k.ID)
+	records, err := w.Store.RecordsOf(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	coming, err := w.Store.PlansComing(c, k.ID, mostComing+1)
+	coming, err := w.Store.PlansComing(c.Request.Context(), k.ID, mostComing+1)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -117,33 +117,33 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	if more {
 		coming = coming[:mostComing]
 	}
-	taught, _, err := w.Store.Taught(c, k.ID)
+	taught, _, err := w.Store.Taught(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	templates, err := w.Store.Templates(c)
+	templates, err := w.Store.Templates(c.Request.Context())
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	forgot, err := w.Store.Template(c, c.Query("forgot"))
+	forgot, err := w.Store.Template(c.Request.Context(), c.Query("forgot"))
 	if err != nil || slices.ContainsFunc(templates, func(t store.Template) bool { return t.ID == forgot.ID }) {
 		forgot = store.Template{} // nothing to bring back
 	}
-	away, err := w.Store.Plan(c, c.Query("away"))
+	away, err := w.Store.Plan(c.Request.Context(), c.Query("away"))
 	if err != nil || away.Gone == "" || away.ClientID != k.ID {
 		away = store.Plan{} // nothing to bring back
 	}
 	if len(records) > 8 {
 		records = records[len(records)-8:]
 	}
-	next, err := w.nextView(c, k, records)
+	next, err := w.nextView(c.Request.Context(), k, records)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	homes, err := w.Store.HomesOf(c, k.ID)
+	homes, err := w.Store.HomesOf(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -152,7 +152,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	if next.PainNow != nil {
 		wish.PainNow = next.PainNow
 	}
-	trends, err := w.trendsOf(c, k)
+	trends, err := w.trendsOf(c.Request.Context(), k)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -386,7 +386,7 @@ func wishOf(c limit.Client) app.Wish {
 }
 
 func (w *site) addPlan(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -437,7 +437,7 @@ func (w *site) forgetTemplate(c *gin.Context) {
 func (w *site) keepTemplate(c *gin.Context) { w.template(c, false, "") }
 
 func (w *site) template(c *gin.Context, forgotten bool, query string) {
-	if err := w.Store.Change(c, func(t *store.Tx) error { return t.ForgetTemplate(c.Param("id"), forgotten) }); err != nil && !errors.Is(err, store.ErrChanged) {
+	if err := w.Store.Change(c.Request.Context(), func(t *store.Tx) error { return t.ForgetTemplate(c.Param("id"), forgotten) }); err != nil && !errors.Is(err, store.ErrChanged) {
 		w.refused(c, err)
 		return
 	}

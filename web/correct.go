@@ -22,12 +22,12 @@ import (
 func (w *site) correctForm(c *gin.Context) { w.showCorrect(c, http.StatusOK, "") }
 
 func (w *site) showCorrect(c *gin.Context, status int, refusal string) {
-	r, err := w.Store.Record(c, c.Param("id"))
+	r, err := w.Store.Record(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	client, err := w.Store.Client(c, r.ClientID)
+	client, err := w.Store.Client(c.Request.Context(), r.ClientID)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -37,7 +37,7 @@ func (w *site) showCorrect(c *gin.Context, status int, refusal string) {
 
 // correct adds what the form says to the record.
 func (w *site) correct(c *gin.Context) {
-	r, err := w.Store.Record(c, c.Param("id"))
+	r, err := w.Store.Record(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return

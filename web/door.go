@@ -196,7 +196,11 @@ func (w *site) door(r route) gin.HandlerFunc {
 				return
 			}
 		}
-		c.Request = c.Request.WithContext(store.As(c.Request.Context(), a))
+		ctx := store.As(c.Request.Context(), a)
+		if c.Request.Method == http.MethodPost {
+			ctx = context.WithoutCancel(ctx) // a change is made, also when whoever asked for it has left
+		}
+		c.Request = c.Request.WithContext(ctx)
 		if c.Next(); c.Writer.Status() >= http.StatusBadRequest || r.says == "" {
 			return
 		}
@@ -218,7 +222,7 @@ func (w *site) looked(c *gin.Context, a store.Actor, client, says string) {
 		return
 	}
 	a.Client, a.Doing = client, says
-	if err := w.Store.Note(c, a); err != nil {
+	if err := w.Store.Note(c.Request.Context(), a); err != nil {
 		w.log.Error("trail", "request", c.GetString("request"), "cause", err)
 	}
 }
@@ -226,7 +230,7 @@ func (w *site) looked(c *gin.Context, a store.Actor, client, says string) {
 // isRestricted has refused to change what a client asked to be left alone.
 func (w *site) isRestricted(c *gin.Context, about []string) bool {
 	for _, id := range about {
-		since, err := w.Store.Restricted(c, id)
+		since, err := w.Store.Restricted(c.Request.Context(), id)
 		if err != nil {
 			w.refused(c, err)
 			return true
@@ -250,7 +254,7 @@ func onward(to string) string {
 
 // askIn sends to where one signs in; what was being sent comes along.
 func (w *site) askIn(c *gin.Context) {
-	all, err := w.Store.People(c)
+	all, err := w.Store.People(c.Request.Context())
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -312,7 +316,7 @@ type doorPage struct {
 }
 
 func (w *site) showDoor(c *gin.Context, status int, p doorPage) {
-	p.Person, p.Studio, p.Demo = visitorOf(c).Name, w.Store.Setting(c, "studio"), w.setup.Demo
+	p.Person, p.Studio, p.Demo = visitorOf(c).Name, w.Store.Setting(c.Request.Context(), "studio"), w.setup.Demo
 	w.pages.render(c, status, "door", p)
 }
 
@@ -341,13 +345,13 @@ func (w *site) signIn(c *gin.Context) {
 		w.showDoor(c, http.StatusTooManyRequests, p)
 		return
 	}
-	who, err := w.SignIn(c, login, c.PostForm("password"), c.PostForm("code"), func(person, code string) bool {
+	who, err := w.SignIn(c.Request.Context(), login, c.PostForm("password"), c.PostForm("code"), func(person, code string) bool {
 		used, _ := w.used.ContainsOrAdd(person+" "+code, struct{}{})
 		return used
 	})
 	if errors.Is(err, app.ErrNotLetIn) {
 		w.tries.failed(w.Now(), "in "+strings.ToLower(login), "from "+c.ClientIP())
-		if err := w.Store.Note(c, store.Actor{Name: "somebody", Doing: "was not let in", At: w.Now()}); err != nil {
+		if err := w.Store.Note(c.Request.Context(), store.Actor{Name: "somebody", Doing: "was not let in", At: w.Now()}); err != nil {
 			w.log.Error("trail", "request", c.GetString("request"), "cause", err)
 		}
 		p.Refusal = app.Capital(err.Error()) + "."
@@ -380,7 +384,7 @@ func (w *site) letIn(c *gin.Context, who store.Person) error {
 	if err := w.saveSession(c); err != nil {
 		return err
 	}
-	return w.Store.Note(c, store.Actor{Person: who.ID, Name: who.Name, Doing: "signed in", At: w.Now()})
+	return w.Store.Note(c.Request.Context(), store.Actor{Person: who.ID, Name: who.Name, Doing: "signed in", At: w.Now()})
 }
 
 // goOn leads on, or offers to send again what was sent in vain.
@@ -410,7 +414,7 @@ func (w *site) unlock(c *gin.Context) {
 	who := visitorOf(c)
 	p := doorPage{Locked: true, To: onward(c.PostForm("to")), Fields: carried(c), Path: onward(c.PostForm("path"))}
 	ctx := c.Request.Context()
-	opens, err := w.Unlocks(c, who.ID, c.PostForm("code"))
+	opens, err := w.Unlocks(c.Request.Context(), who.ID, c.PostForm("code"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -455,7 +459,7 @@ func (w *site) signOut(c *gin.Context) {
 		err = w.saveSession(c)
 	}
 	if err == nil && who.ID != "" {
-		err = w.Store.Note(c, store.Actor{Person: who.ID, Name: who.Name, Doing: "signed out", At: w.Now()})
+		err = w.Store.Note(c.Request.Context(), store.Actor{Person: who.ID, Name: who.Name, Doing: "signed out", At: w.Now()})
 	}
 	if err != nil {
 		w.refused(c, err)

@@ -61,7 +61,7 @@ func (w *site) exchange(c *gin.Context) {
 		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."})
 		return
 	}
-	r, err := w.takeUpload(c, up, exchange.Options{DryRun: true})
+	r, err := w.takeUpload(c.Request.Context(), up, exchange.Options{DryRun: true})
 	if err != nil {
 		w.exchangeRefused(c, err)
 		return
@@ -71,7 +71,7 @@ func (w *site) exchange(c *gin.Context) {
 
 func (w *site) showExchange(c *gin.Context, status int, p exchangePage) {
 	var err error
-	if p.Clients, err = w.choices(c); err != nil {
+	if p.Clients, err = w.choices(c.Request.Context()); err != nil {
 		w.refused(c, err)
 		return
 	}
@@ -129,7 +129,7 @@ func (w *site) takeIn(c *gin.Context) {
 		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."})
 		return
 	}
-	r, err := w.takeUpload(c, up, exchange.Options{Partly: c.PostForm("partly") != ""})
+	r, err := w.takeUpload(c.Request.Context(), up, exchange.Options{Partly: c.PostForm("partly") != ""})
 	if err != nil {
 		w.exchangeRefused(c, err)
 		return
@@ -182,16 +182,16 @@ func (w *site) exportStudio(c *gin.Context) {
 	day := exchange.Day(w.Today())
 	switch c.Param("what") {
 	case "archive.zip":
-		w.download(c, "rest-bend-"+day+".zip", "application/zip", func(to io.Writer) error { return exchange.Archive(c, w.Store, to, day) })
+		w.download(c, "rest-bend-"+day+".zip", "application/zip", func(to io.Writer) error { return exchange.Archive(c.Request.Context(), w.Store, to, day) })
 	case "tables.zip":
-		w.download(c, "rest-bend-tables-"+day+".zip", "application/zip", func(to io.Writer) error { return exchange.Tables(c, w.Studio, to) })
+		w.download(c, "rest-bend-tables-"+day+".zip", "application/zip", func(to io.Writer) error { return exchange.Tables(c.Request.Context(), w.Studio, to) })
 	case "sessions.ics":
 		w.download(c, "sessions.ics", "text/calendar; charset=utf-8", func(to io.Writer) error {
-			all, err := w.Store.Clients(c)
+			all, err := w.Store.Clients(c.Request.Context())
 			if err != nil {
 				return err
 			}
-			return exchange.CalendarOf(c, w.Store, to, all, time.Local)
+			return exchange.CalendarOf(c.Request.Context(), w.Store, to, all, time.Local)
 		})
 	default:
 		fail(c, http.StatusNotFound, "There is nothing at this address. It may have been mistyped, or what it showed is gone.")
@@ -199,7 +199,7 @@ func (w *site) exportStudio(c *gin.Context) {
 }
 
 func (w *site) exportClient(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -208,12 +208,12 @@ func (w *site) exportClient(c *gin.Context) {
 	case "client.json":
 		w.download(c, "client.json", "application/json", func(to io.Writer) error { return exchange.ClientFile(to, k.Client) })
 	case "whole.zip":
-		w.download(c, "client.zip", "application/zip", func(to io.Writer) error { return exchange.Whole(c, w.Studio, to, k) })
+		w.download(c, "client.zip", "application/zip", func(to io.Writer) error { return exchange.Whole(c.Request.Context(), w.Studio, to, k) })
 	case "fhir.json":
-		w.download(c, "fhir.json", "application/fhir+json", func(to io.Writer) error { return exchange.Bundle(c, w.Studio, to, k) })
+		w.download(c, "fhir.json", "application/fhir+json", func(to io.Writer) error { return exchange.Bundle(c.Request.Context(), w.Studio, to, k) })
 	case "sessions.ics":
 		w.download(c, "sessions.ics", "text/calendar; charset=utf-8", func(to io.Writer) error {
-			return exchange.CalendarOf(c, w.Store, to, []store.Client{k}, time.Local)
+			return exchange.CalendarOf(c.Request.Context(), w.Store, to, []store.Client{k}, time.Local)
 		})
 	default:
 		fail(c, http.StatusNotFound, "There is nothing at this address. It may have been mistyped, or what it showed is gone.")
@@ -222,7 +222,7 @@ func (w *site) exportClient(c *gin.Context) {
 
 // track is a plan as a cue track.
 func (w *site) track(c *gin.Context) {
-	row, err := w.Store.Plan(c, c.Param("id"))
+	row, err := w.Store.Plan(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return

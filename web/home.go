@@ -74,7 +74,7 @@ func (w *site) addHome(c *gin.Context) {
 		return w.AddHome(ctx, c.Param("id"), number("items"), number("days"))
 	})
 	if err != nil {
-		k, missing := w.Store.Client(c, c.Param("id"))
+		k, missing := w.Store.Client(c.Request.Context(), c.Param("id"))
 		if status, sentence := w.sentence(c, err); missing == nil && status == http.StatusUnprocessableEntity {
 			w.showClient(c, status, k, sentence)
 			return
@@ -89,10 +89,10 @@ func (w *site) home(c *gin.Context) { w.showHome(c, http.StatusOK, "") }
 
 // homeAndClient finds a programme and whose it is; it has answered where one is missing.
 func (w *site) homeAndClient(c *gin.Context) (store.Home, store.Client, bool) {
-	row, err := w.Store.Home(c, c.Param("id"))
+	row, err := w.Store.Home(c.Request.Context(), c.Param("id"))
 	if err == nil {
 		var k store.Client
-		if k, err = w.Store.Client(c, row.ClientID); err == nil {
+		if k, err = w.Store.Client(c.Request.Context(), row.ClientID); err == nil {
 			return row, k, true
 		}
 	}
@@ -133,14 +133,14 @@ func (w *site) showHome(c *gin.Context, status int, refusal string) {
 		p.Unserved = append(p.Unserved, g.Words())
 	}
 	if p.Query != "" {
-		r, err := w.HomeRequest(c, row.ClientID, 0, 0)
+		r, err := w.HomeRequest(c.Request.Context(), row.ClientID, 0, 0)
 		if err != nil {
 			w.refused(c, err)
 			return
 		}
 		p.Found = w.homeFinds(r, p.Query)
 	}
-	diaries, err := w.Store.DiariesOf(c, row.ID)
+	diaries, err := w.Store.DiariesOf(c.Request.Context(), row.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -228,7 +228,7 @@ func (w *site) homeAway(c *gin.Context) {
 
 // heading says who a sheet is for.
 func (w *site) heading(c *gin.Context, row store.Home, k store.Client) handout.Heading {
-	h := handout.Heading{ID: row.ID, Client: k.Client.Name, Studio: w.Store.Setting(c, "studio"), On: longDate(row.On), Again: longDate(row.Programme.AskAgainOn)}
+	h := handout.Heading{ID: row.ID, Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(row.On), Again: longDate(row.Programme.AskAgainOn)}
 	if c.Query("caution") != "" {
 		h.Caution = app.Capital(w.Library.Book.Words(k.Client)) + "."
 	}
@@ -334,7 +334,7 @@ func (w *site) showDiary(c *gin.Context, status int, text string, read *home.Dia
 // takeDiary reads a diary and shows it, or takes what was shown.
 func (w *site) takeDiary(c *gin.Context) {
 	text := c.PostForm("diary")
-	d, err := w.ReadDiary(c, c.Param("id"), []byte(text))
+	d, err := w.ReadDiary(c.Request.Context(), c.Param("id"), []byte(text))
 	if err == nil && c.PostForm("take") == "" {
 		w.showDiary(c, http.StatusOK, text, &d, "")
 		return

@@ -42,12 +42,12 @@ func (w *site) newClient(c *gin.Context) {
 }
 
 func (w *site) editClient(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	draft, err := w.Store.IntakeOf(c, k.ID)
+	draft, err := w.Store.IntakeOf(c.Request.Context(), k.ID)
 	switch {
 	case err == nil:
 		c.Redirect(http.StatusSeeOther, "/intakes/"+draft.ID)
@@ -73,7 +73,7 @@ func (w *site) keepIntake(c *gin.Context) {
 	posted.Del("key")
 	f, err := w.readDraft(c, posted)
 	if err == nil {
-		f.Step, err = w.KeepIntake(c, id, f.ID, posted)
+		f.Step, err = w.KeepIntake(c.Request.Context(), id, f.ID, posted)
 	}
 	if err != nil {
 		w.refused(c, err)
@@ -94,13 +94,13 @@ func (w *site) readDraft(c *gin.Context, posted url.Values) (intake, error) {
 	var before *limit.Client
 	id := posted.Get("client")
 	if id != "" {
-		k, err := w.Store.Client(c, id)
+		k, err := w.Store.Client(c.Request.Context(), id)
 		if err != nil {
 			return intake{}, err
 		}
 		if into, before = k.Client, &k.Client; posted.Get("version") != strconv.Itoa(k.Version) {
 			version, _ := strconv.Atoi(posted.Get("version")) // none is refused when it is saved
-			if was, err := w.Store.ClientWas(c, id, version); err == nil {
+			if was, err := w.Store.ClientWas(c.Request.Context(), id, version); err == nil {
 				into = was
 			}
 		}
@@ -146,7 +146,7 @@ func (w *site) kept(f intake) kept {
 
 // resumeIntake shows an intake that was begun earlier, or steps back in it.
 func (w *site) resumeIntake(c *gin.Context) {
-	draft, err := w.Store.Intake(c, c.Param("id"))
+	draft, err := w.Store.Intake(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -161,7 +161,7 @@ func (w *site) resumeIntake(c *gin.Context) {
 }
 
 func (w *site) undoIntake(c *gin.Context) {
-	if err := w.UndoIntake(c, c.Param("id")); err != nil && !errors.Is(err, store.ErrNotFound) {
+	if err := w.UndoIntake(c.Request.Context(), c.Param("id")); err != nil && !errors.Is(err, store.ErrNotFound) {
 		w.refused(c, err)
 		return
 	}
@@ -171,7 +171,7 @@ func (w *site) undoIntake(c *gin.Context) {
 // dropIntake forgets an intake that was begun; a client it would have changed stays
 // as it is.
 func (w *site) dropIntake(c *gin.Context) {
-	if err := w.DropIntake(c, c.Param("id")); err != nil {
+	if err := w.DropIntake(c.Request.Context(), c.Param("id")); err != nil {
 		w.refused(c, err)
 		return
 	}
@@ -224,7 +224,7 @@ func (w *site) saveIntake(c *gin.Context, id string) {
 // meantime; saved once more, what it says holds. Without a clash the form itself was saved
 // before, with other answers.
 func (w *site) showClash(c *gin.Context, f intake, id string, clash *app.Clash) {
-	now, err := w.Store.Client(c, id)
+	now, err := w.Store.Client(c.Request.Context(), id)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -23,7 +23,7 @@ type keptPages = lru.Cache[string, [][]byte]
 // from the address, who asks, the day and the database, and from nothing else.
 func (w *site) lasting(show gin.HandlerFunc) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		version, err := w.Store.Version(c)
+		version, err := w.Store.Version(c.Request.Context())
 		if err != nil {
 			w.refused(c, err)
 			return

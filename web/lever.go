@@ -38,7 +38,7 @@ type bench struct {
 }
 
 func (w *site) lever(c *gin.Context) {
-	clients, err := w.choices(c, c.Query("client"))
+	clients, err := w.choices(c.Request.Context(), c.Query("client"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -48,7 +48,7 @@ func (w *site) lever(c *gin.Context) {
 			HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}}
 	var set limit.Set
 	if b.Client != "" {
-		k, err := w.Store.Client(c, b.Client)
+		k, err := w.Store.Client(c.Request.Context(), b.Client)
 		if err != nil {
 			w.refused(c, err)
 			return

@@ -76,14 +76,14 @@ func shelfText(families []*exercise.Family) map[string]string {
 func (w *site) shelf(c *gin.Context) {
 	wish := shelfWish{Words: strings.TrimSpace(c.Query("words")), Purpose: c.Query("purpose"), Position: c.Query("position"), Place: c.Query("place"),
 		Effort: c.Query("effort"), Kit: c.Query("kit"), Client: c.Query("client"), Conditions: c.QueryArray("condition"), Barred: c.Query("barred") == "yes"}
-	clients, err := w.choices(c, wish.Client)
+	clients, err := w.choices(c.Request.Context(), wish.Client)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
 	who := limit.Client{}
 	if wish.Client != "" {
-		k, err := w.Store.Client(c, wish.Client)
+		k, err := w.Store.Client(c.Request.Context(), wish.Client)
 		if err != nil {
 			w.refused(c, err)
 			return
@@ -233,7 +233,7 @@ func (w *site) exercise(c *gin.Context) {
 	}
 	s := sheet{Variant: v, View: view, standIns: w.Library.StandIns}
 	var err error
-	if s.Clients, err = w.choices(c, c.Query("client")); err != nil {
+	if s.Clients, err = w.choices(c.Request.Context(), c.Query("client")); err != nil {
 		w.refused(c, err)
 		return
 	}
@@ -245,7 +245,7 @@ func (w *site) exercise(c *gin.Context) {
 	set, kit := limit.Set{HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}, limit.Kit{}
 	form := v.Plain()
 	if id := c.Query("client"); id != "" {
-		if s.Client, err = w.Store.Client(c, id); err != nil {
+		if s.Client, err = w.Store.Client(c.Request.Context(), id); err != nil {
 			w.refused(c, err)
 			return
 		}
@@ -363,7 +363,7 @@ func (w *site) exerciseFilm(c *gin.Context) {
 	}
 	shape := want{variant: v.ID, view: draw.View(c.Query("view")), theme: draw.Light}
 	if id := c.Query("client"); id != "" {
-		k, err := w.Store.Client(c, id)
+		k, err := w.Store.Client(c.Request.Context(), id)
 		if err != nil {
 			w.refused(c, err)
 			return

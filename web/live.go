@@ -69,7 +69,7 @@ func (h *hub) join(plan string) (page chan event, leave func()) {
 
 // follow streams what happens in a lesson as server-sent events.
 func (w *site) follow(c *gin.Context) {
-	if _, err := w.Store.Plan(c, c.Param("id")); err != nil {
+	if _, err := w.Store.Plan(c.Request.Context(), c.Param("id")); err != nil {
 		w.refused(c, err)
 		return
 	}
@@ -161,7 +161,7 @@ func (w *site) addMarks(c *gin.Context) {
 		}
 		marks, at = append(marks, m), append(at, i)
 	}
-	kept, refused, err := w.KeepMarks(c, c.Param("id"), marks)
+	kept, refused, err := w.KeepMarks(c.Request.Context(), c.Param("id"), marks)
 	if err != nil {
 		w.answer(c, err)
 		return
@@ -183,11 +183,11 @@ func (w *site) addMarks(c *gin.Context) {
 
 // marks gives back all that is kept, in order.
 func (w *site) marks(c *gin.Context) {
-	if _, err := w.Store.Plan(c, c.Param("id")); err != nil {
+	if _, err := w.Store.Plan(c.Request.Context(), c.Param("id")); err != nil {
 		w.answer(c, err)
 		return
 	}
-	marks, err := w.Store.Marks(c, c.Param("id"))
+	marks, err := w.Store.Marks(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.answer(c, err)
 		return
@@ -197,7 +197,7 @@ func (w *site) marks(c *gin.Context) {
 
 // recordNow is the record folded from the marks as it stands.
 func (w *site) recordNow(c *gin.Context) {
-	r, err := w.RecordNow(c, c.Param("id"))
+	r, err := w.RecordNow(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.answer(c, err)
 		return
@@ -218,7 +218,7 @@ func (w *site) within(c *gin.Context) {
 	if !w.readJSON(c, &ask) {
 		return
 	}
-	row, err := w.Store.Plan(c, c.Param("id"))
+	row, err := w.Store.Plan(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.answer(c, err)
 		return
@@ -228,7 +228,7 @@ func (w *site) within(c *gin.Context) {
 		return
 	}
 	e := app.Edit{Kind: ask.Kind, ID: ask.Item, Was: ask.Was, Variant: ask.Variant, Minutes: ask.Minutes}
-	if _, err := w.EditPlan(c, row.ID, row.Revision, e); err != nil {
+	if _, err := w.EditPlan(c.Request.Context(), row.ID, row.Revision, e); err != nil {
 		w.answer(c, err)
 		return
 	}
@@ -242,7 +242,7 @@ func (w *site) lessonNow(c *gin.Context) {
 	if !ok {
 		return
 	}
-	t, err := w.teaching(c, row, client, r)
+	t, err := w.teaching(c.Request.Context(), row, client, r)
 	if err != nil {
 		w.answer(c, err)
 		return
@@ -299,9 +299,9 @@ func (w *site) warn(c *gin.Context) {
 	if !w.readJSON(c, &ask) {
 		return
 	}
-	row, err := w.Store.Plan(c, c.Param("id"))
+	row, err := w.Store.Plan(c.Request.Context(), c.Param("id"))
 	if err == nil {
-		err = w.Warn(c, row.ClientID, ask.Flag)
+		err = w.Warn(c.Request.Context(), row.ClientID, ask.Flag)
 	}
 	if err != nil {
 		w.answer(c, err)
@@ -316,7 +316,7 @@ func (w *site) addSeries(c *gin.Context) {
 	if !w.readJSON(c, &x) {
 		return
 	}
-	if err := w.KeepSeries(c, c.Param("id"), x); err != nil {
+	if err := w.KeepSeries(c.Request.Context(), c.Param("id"), x); err != nil {
 		w.answer(c, err)
 		return
 	}
@@ -333,7 +333,7 @@ func (w *site) besideLesson(c *gin.Context, page string) {
 	if !ok {
 		return
 	}
-	t, err := w.teaching(c, row, client, r)
+	t, err := w.teaching(c.Request.Context(), row, client, r)
 	if err != nil {
 		w.refused(c, err)
 		return

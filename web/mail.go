@@ -77,12 +77,12 @@ func (w *site) sendMail(c *gin.Context) {
 	if id == "" {
 		id = store.NewID()
 	}
-	l := post.Letter{FromName: w.Store.Setting(c, "studio"), From: from, To: p.To, Subject: p.Subject, Text: p.Text, ID: id, Date: w.Now(), Files: files}
+	l := post.Letter{FromName: w.Store.Setting(c.Request.Context(), "studio"), From: from, To: p.To, Subject: p.Subject, Text: p.Text, ID: id, Date: w.Now(), Files: files}
 	var sender post.Sender = w.post.Folder
 	if w.post.Server != nil && c.PostForm("send") != "" {
 		sender = w.post.Server
 	}
-	_, err = sender.Send(c, l)
+	_, err = sender.Send(c.Request.Context(), l)
 	var wrong *post.Wrong
 	switch {
 	case errors.As(err, &wrong):
@@ -120,7 +120,7 @@ func (w *site) attached(c *gin.Context, row store.Home, k store.Client, p mailPa
 	}
 	if p.Calendar {
 		var b bytes.Buffer
-		if err := exchange.CalendarOf(c, w.Store, &b, []store.Client{k}, time.Local); err != nil {
+		if err := exchange.CalendarOf(c.Request.Context(), w.Store, &b, []store.Client{k}, time.Local); err != nil {
 			return nil, err
 		}
 		out = append(out, post.File{Name: "sessions.ics", Type: "text/calendar", Body: b.Bytes()})

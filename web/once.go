@@ -66,12 +66,12 @@ func (w *site) once(c *gin.Context, do func(ctx context.Context) (string, error)
 	if err != nil {
 		return "", err
 	}
-	if made, done, err := w.Store.Made(c, f); done || err != nil {
+	if made, done, err := w.Store.Made(c.Request.Context(), f); done || err != nil {
 		return made, err
 	}
-	made, err := do(store.Sent(c, f))
+	made, err := do(store.Sent(c.Request.Context(), f))
 	if err != nil { // its twin may have been faster
-		if before, done, _ := w.Store.Made(c, f); done {
+		if before, done, _ := w.Store.Made(c.Request.Context(), f); done {
 			return before, nil
 		}
 	}

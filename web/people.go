@@ -37,7 +37,7 @@ func waitSeconds(d time.Duration) string { return strconv.Itoa(int(d.Seconds() +
 func (w *site) firstPage(c *gin.Context) { w.showFirst(c, http.StatusOK, "") }
 
 func (w *site) showFirst(c *gin.Context, status int, refusal string) {
-	all, err := w.Store.People(c)
+	all, err := w.Store.People(c.Request.Context())
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -72,7 +72,7 @@ func (w *site) first(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	p, err := w.Store.Person(c, id)
+	p, err := w.Store.Person(c.Request.Context(), id)
 	if err == nil {
 		err = w.letIn(c, p)
 	}
@@ -88,9 +88,9 @@ func (w *site) me(c *gin.Context) { w.showMe(c, http.StatusOK, "") }
 
 func (w *site) showMe(c *gin.Context, status int, refusal string) {
 	who := visitorOf(c)
-	page := gin.H{"Who": who, "Refusal": refusal, "Done": c.Query("done"), "Idle": w.idleMinutes(c), "Shortest": app.Shortest}
+	page := gin.H{"Who": who, "Refusal": refusal, "Done": c.Query("done"), "Idle": w.idleMinutes(c.Request.Context()), "Shortest": app.Shortest}
 	if who.Once == "" && !who.Demo {
-		secret, address, err := app.NewOnce(w.Store.Setting(c, "studio"), who.Login)
+		secret, address, err := app.NewOnce(w.Store.Setting(c.Request.Context(), "studio"), who.Login)
 		if given := c.PostForm("secret"); given != "" && err == nil { // a wrong code keeps the picture
 			secret = given
 			address = "otpauth://totp/" + url.PathEscape("Rest Bend:"+who.Login) + "?" + url.Values{"secret": {secret}, "issuer": {"Rest Bend"}}.Encode()
@@ -154,7 +154,7 @@ func (w *site) changeMe(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	p, err := w.Store.Person(c, who.ID)
+	p, err := w.Store.Person(c.Request.Context(), who.ID)
 	if err == nil {
 		err = w.letIn(c, p) // here she stays signed in
 	}
@@ -169,7 +169,7 @@ func (w *site) changeMe(c *gin.Context) {
 func (w *site) people(c *gin.Context) { w.showPeople(c, http.StatusOK, "") }
 
 func (w *site) showPeople(c *gin.Context, status int, refusal string) {
-	all, err := w.Store.People(c)
+	all, err := w.Store.People(c.Request.Context())
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -201,12 +201,12 @@ type with struct {
 func (w *site) person(c *gin.Context) { w.showPerson(c, http.StatusOK, "") }
 
 func (w *site) showPerson(c *gin.Context, status int, refusal string) {
-	p, err := w.Store.Person(c, c.Param("id"))
+	p, err := w.Store.Person(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	hers, err := w.Store.ClientsOfLate(store.As(c, store.Actor{Person: p.ID}), -1)
+	hers, err := w.Store.ClientsOfLate(store.As(c.Request.Context(), store.Actor{Person: p.ID}), -1)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -216,7 +216,7 @@ func (w *site) showPerson(c *gin.Context, status int, refusal string) {
 	for _, k := range hers {
 		ids, on[k.ID] = append(ids, k.ID), true
 	}
-	all, err := w.choices(c, ids...)
+	all, err := w.choices(c.Request.Context(), ids...)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -267,12 +267,12 @@ type trailLine struct {
 func (w *site) trail(c *gin.Context) {
 	before, _ := strconv.ParseInt(c.Query("before"), 10, 64) // or the last ones
 	of := c.Query("client")
-	lines, err := w.Store.Trail(c, of, before, pageOfTrail+1)
+	lines, err := w.Store.Trail(c.Request.Context(), of, before, pageOfTrail+1)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	n, seal, err := w.Store.CheckTrail(c)
+	n, seal, err := w.Store.CheckTrail(c.Request.Context())
 	broken := ""
 	if errors.Is(err, store.ErrTrail) {
 		broken, err = app.Capital(err.Error()), nil
@@ -290,7 +290,7 @@ func (w *site) trail(c *gin.Context) {
 	rows := make([]trailLine, len(lines))
 	for i, l := range lines {
 		if _, known := names[l.Client]; !known && l.Client != "" {
-			k, err := w.Store.Client(c, l.Client)
+			k, err := w.Store.Client(c.Request.Context(), l.Client)
 			switch {
 			case err == nil:
 				names[l.Client] = k.Client.Name

@@ -113,7 +113,7 @@ func (w *site) revision(c *gin.Context) (int, error) {
 func (w *site) changePlan(c *gin.Context) {
 	revision, err := w.revision(c)
 	if err == nil {
-		row, e := w.Store.Plan(c, c.Param("id"))
+		row, e := w.Store.Plan(c.Request.Context(), c.Param("id"))
 		wish := app.WishOf(row.Plan)
 		if err = e; err == nil {
 			wish, err = readWish(c, wish)

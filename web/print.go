@@ -70,7 +70,7 @@ func (w *site) printPDF(c *gin.Context) {
 	for _, l := range promises(r.Limits) {
 		away = append(away, l.Rule+".")
 	}
-	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c, "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At)}
+	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At)}
 	s, err := handout.Lesson(row.Plan, h, []handout.Section{{Title: "Keep away from", Lines: away}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, app.WhenToCall}}}, w.Library,
 		handout.Options{Size: c.Query("size"), Font: SheetFont()})
 	w.sheet(c, s, err, "session.pdf")

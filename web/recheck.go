@@ -119,7 +119,7 @@ func (w *site) changeClearances(c *gin.Context, err error) {
 		fail(c, status, sentence)
 		return
 	}
-	row, err := w.Store.Client(c, c.Param("id"))
+	row, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -51,7 +51,7 @@ func (w *site) records(c *gin.Context) {
 	}
 	// To a year ahead: a clock that went back hides nothing.
 	from, to := date(&s.From, w.Today().AddDate(0, -6, 0)), date(&s.To, w.Today().AddDate(1, 0, 0))
-	page, next, err := w.recordPage(c, s, from, to, c.Query("after"))
+	page, next, err := w.recordPage(c.Request.Context(), s, from, to, c.Query("after"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -196,22 +196,22 @@ func weekWords(date string, today time.Time) string {
 func (w *site) record(c *gin.Context) { w.showRecord(c, http.StatusOK, "") }
 
 func (w *site) showRecord(c *gin.Context, status int, refusal string) {
-	r, err := w.Store.Record(c, c.Param("id"))
+	r, err := w.Store.Record(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	row, err := w.Store.Plan(c, r.PlanID)
+	row, err := w.Store.Plan(c.Request.Context(), r.PlanID)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	client, err := w.Store.Client(c, r.ClientID)
+	client, err := w.Store.Client(c.Request.Context(), r.ClientID)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	before, err := w.Store.RecordsOf(c, r.ClientID)
+	before, err := w.Store.RecordsOf(c.Request.Context(), r.ClientID)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -226,7 +226,7 @@ func (w *site) showRecord(c *gin.Context, status int, refusal string) {
 		until = until[len(until)-8:]
 	}
 	otherwise, asPlanned := w.taughtRows(row, r)
-	series, err := w.Store.SeriesOf(c, row.ID)
+	series, err := w.Store.SeriesOf(c.Request.Context(), row.ID)
 	if err != nil {
 		w.refused(c, err)
 		return

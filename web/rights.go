@@ -23,33 +23,33 @@ import (
 func (w *site) rights(c *gin.Context) { w.showRights(c, http.StatusOK, "") }
 
 func (w *site) showRights(c *gin.Context, status int, refusal string) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	consents, err := w.Store.Consents(c, k.ID)
+	consents, err := w.Store.Consents(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	since, err := w.Store.Restricted(c, k.ID)
+	since, err := w.Store.Restricted(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	lines, err := w.Store.Trail(c, k.ID, 0, 25)
+	lines, err := w.Store.Trail(c.Request.Context(), k.ID, 0, 25)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	until, err := w.KeptUntil(c, k)
+	until, err := w.KeptUntil(c.Request.Context(), k)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
 	page := gin.H{"Client": k, "Consents": consents, "Since": since, "Lines": lines, "Refusal": refusal, "Done": c.Query("done"), "Today": w.Today().Format(time.DateOnly),
-		"Owner": visitorOf(c).Role.May(app.Keep), "Until": until, "Years": w.RetentionYears(c)}
+		"Owner": visitorOf(c).Role.May(app.Keep), "Until": until, "Years": w.RetentionYears(c.Request.Context())}
 	if w.setup.Copies != nil {
 		page["CopyDays"] = w.setup.Copies.Days
 	}
@@ -107,17 +107,17 @@ type copyRow struct {
 func (w *site) copies(c *gin.Context) { w.showCopies(c, http.StatusOK, "") }
 
 func (w *site) showCopies(c *gin.Context, status int, refusal string) {
-	erased, err := w.Store.Erasures(c, 20)
+	erased, err := w.Store.Erasures(c.Request.Context(), 20)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	_, seal, err := w.Store.CheckTrail(c)
+	_, seal, err := w.Store.CheckTrail(c.Request.Context())
 	if err != nil && !errors.Is(err, store.ErrTrail) {
 		w.refused(c, err)
 		return
 	}
-	page := gin.H{"Refusal": refusal, "Erased": c.Query("erased") != "", "Made": c.Query("made"), "Erasures": erased, "Seal": seal[:min(len(seal), 16)], "Idle": w.idleMinutes(c), "Years": w.RetentionYears(c)}
+	page := gin.H{"Refusal": refusal, "Erased": c.Query("erased") != "", "Made": c.Query("made"), "Erasures": erased, "Seal": seal[:min(len(seal), 16)], "Idle": w.idleMinutes(c.Request.Context()), "Years": w.RetentionYears(c.Request.Context())}
 	if k := w.setup.Copies; k != nil {
 		all, err := k.List()
 		if err != nil {
@@ -139,7 +139,7 @@ func (w *site) showCopies(c *gin.Context, status int, refusal string) {
 		}
 	}
 	if f := w.setup.Follower; f != nil {
-		behind, err := f.Behind(c)
+		behind, err := f.Behind(c.Request.Context())
 		page["Follows"], page["Followed"], page["Behind"] = f.Target, f.Last().Local().Format("Mon 2 Jan, 15:04:05"), behind && w.Now().Sub(f.Last()) > time.Minute || err != nil
 	}
 	w.pages.render(c, status, "copies", page)
@@ -184,12 +184,12 @@ func (w *site) copyNow(c *gin.Context) {
 		w.showCopies(c, http.StatusUnprocessableEntity, "No copies are made of this studio.")
 		return
 	}
-	if _, err := w.setup.Copies.Make(c); err != nil {
+	if _, err := w.setup.Copies.Make(c.Request.Context()); err != nil {
 		w.log.Error("copy", "request", c.GetString("request"), "cause", err)
 		w.showCopies(c, http.StatusInternalServerError, "No copy was made: "+err.Error()+".")
 		return
 	}
-	if err := w.Store.Note(c, store.Actor{Person: visitorOf(c).ID, Name: visitorOf(c).Name, Doing: "made a copy of the studio", At: w.Now()}); err != nil {
+	if err := w.Store.Note(c.Request.Context(), store.Actor{Person: visitorOf(c).ID, Name: visitorOf(c).Name, Doing: "made a copy of the studio", At: w.Now()}); err != nil {
 		w.refused(c, err)
 		return
 	}

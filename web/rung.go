@@ -55,7 +55,7 @@ func (w *site) rung(c *gin.Context) { w.showRung(c, http.StatusOK, "", nil) }
 
 // rungOf finds client and exercise; it has answered where one is missing.
 func (w *site) rungOf(c *gin.Context) (store.Client, *exercise.Variant, bool) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return k, nil, false

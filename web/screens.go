@@ -148,7 +148,7 @@ func choices(order []string, words map[string]string) []app.Choice {
 }
 
 func (w *site) screens(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -227,7 +227,7 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 // nextSession are the exercises of the next planned session, for holding them
 // against the needs.
 func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
-	plans, err := w.Store.PlansComing(c, client, 1)
+	plans, err := w.Store.PlansComing(c.Request.Context(), client, 1)
 	if err != nil {
 		return nil // the page stands without; the log has the cause elsewhere
 	}
@@ -276,7 +276,7 @@ func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Va
 
 // addScreens keeps the findings and measures that were filled in, all or none.
 func (w *site) addScreens(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -340,7 +340,7 @@ func (w *site) addScreens(c *gin.Context) {
 
 // takeBackScreen takes out what was entered today, so that a slip can be mended.
 func (w *site) takeBackScreen(c *gin.Context) {
-	if err := w.TakeBackTests(c, c.Param("id")); err != nil {
+	if err := w.TakeBackTests(c.Request.Context(), c.Param("id")); err != nil {
 		w.refused(c, err)
 		return
 	}
@@ -349,7 +349,7 @@ func (w *site) takeBackScreen(c *gin.Context) {
 
 // limitsSheet is the limits on one page, for print.
 func (w *site) limitsSheet(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return

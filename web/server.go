@@ -58,7 +58,6 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	if err := r.SetTrustedProxies(u.Proxies); err != nil {
 		return nil, fmt.Errorf("the proxies: %w", err)
 	}
-	r.ContextWithFallback = true // a query stops when its reader has left
 	r.Use(func(c *gin.Context) { c.Set("site", w) }, guard(log, u))
 	cross := http.NewCrossOriginProtection()
 	r.Use(func(c *gin.Context) {
@@ -90,7 +89,7 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 }
 
 func (w *site) health(c *gin.Context) {
-	if err := w.Store.Ping(c, w.Now()); err != nil {
+	if err := w.Store.Ping(c.Request.Context(), w.Now()); err != nil {
 		w.log.Error("health", "cause", err)
 		trouble := store.Trouble(err)
 		if trouble == "" {

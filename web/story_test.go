@@ -286,7 +286,7 @@ func TestKeyboardAndNames(t *testing.T) {
 		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/library?purpose=balance&client=" + odette, "/library/bird_dog?client=" + odette,
 		"/clients/" + odette + "/screens", "/clients/" + odette + "/limits", "/clients/" + odette + "/report", "/clients/" + odette + "/report?for=referrer", "/records/" + records[0].ID + "/correct", "/records?mark=form", "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/beside",
 		"/classes", classLink(class.ID), classLink(class.ID) + "/teach", classLink(class.ID) + "/wall", classLink(class.ID) + "/grouping", "/calendar", "/clients/" + odette + "/weeks",
-		"/plans/" + plan.ID + "?add=1&q=balance", "/plans/" + plan.ID + "/possible", "/clients/" + client(t, s, "Saffron"), "/nowhere"}
+		"/plans/" + plan.ID + "?add=1&q=balance", "/plans/" + plan.ID + "/possible", "/clients/" + client(t, s, "Saffron"), "/clients/" + odette + "/rights", "/me", "/people", "/trail", "/copies", "/nowhere"}
 	b := newBrowser(t, 1280, 800)
 	for _, v := range views {
 		b.open(srv.URL + v)
@@ -297,6 +297,26 @@ func TestKeyboardAndNames(t *testing.T) {
 		b.open(srv.URL + v)
 		assert.LessOrEqual(t, read[int](b, `document.documentElement.scrollWidth`), 392, "nothing sticks out at phone width: %s", v)
 	}
+	// The door, which nobody passes in the demo.
+	x := newLocked(t)
+	x.add("olive", "owner")
+	for _, v := range []string{"/sign-in", "/clients"} {
+		b.open(x.URL + v)
+		b.accessible(v)
+		assert.LessOrEqual(t, read[int](b, `document.documentElement.scrollWidth`), 392, v)
+	}
+	b.do(chromedp.SendKeys(`input[name=login]`, "olive"), chromedp.SendKeys(`input[name=password]`, secretWords+"\r"))
+	b.until(`location.pathname === "/clients"`)
+	b.open(x.URL + "/me")
+	b.accessible("/me")
+	assert.Equal(t, 220, read[int](b, `document.querySelector("img[alt*=one-time]").naturalWidth`), "the picture for one-time codes is there")
+	b.do(chromedp.Click(".me summary"), chromedp.Click(`button[form=lock]`))
+	b.until(`location.pathname === "/locked"`)
+	b.accessible("/locked")
+	b.do(chromedp.SendKeys(`input[name=code]`, secretWords+"\r"))
+	b.until(`location.pathname === "/me"`)
+	b.do(chromedp.Click(".me summary"), chromedp.Click(`button[form=sign-out]`))
+	b.until(`location.pathname === "/sign-in"`)
 }
 
 // TestScreenshots takes the pictures in docs/screenshots when asked to.

@@ -97,7 +97,7 @@ func (w *site) teach(c *gin.Context) {
 		fail(c, http.StatusUnprocessableEntity, stop)
 		return
 	}
-	t, err := w.teaching(c, row, client, r)
+	t, err := w.teaching(c.Request.Context(), row, client, r)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -107,7 +107,7 @@ func (w *site) teach(c *gin.Context) {
 
 // toRecord leads to the record of a plan that was taught.
 func (w *site) toRecord(c *gin.Context, row store.Plan) {
-	r, err := w.Store.RecordOfPlan(c, row.ID)
+	r, err := w.Store.RecordOfPlan(c.Request.Context(), row.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -222,7 +222,7 @@ func (w *site) lessonFigures(it plan.Item) lessonFigures {
 // film answers with the stills of one exercise of a plan, for the page to show
 // one after the other at the real tempo.
 func (w *site) film(c *gin.Context) {
-	row, err := w.Store.Plan(c, c.Param("id"))
+	row, err := w.Store.Plan(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -249,12 +249,12 @@ func firstName(name string) string {
 }
 
 func (w *site) planAndClient(c *gin.Context) (store.Plan, store.Client, bool) {
-	row, err := w.Store.Plan(c, c.Param("id"))
+	row, err := w.Store.Plan(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return row, store.Client{}, false
 	}
-	client, err := w.Store.Client(c, row.ClientID)
+	client, err := w.Store.Client(c.Request.Context(), row.ClientID)
 	if err != nil {
 		w.refused(c, err)
 		return row, client, false
@@ -268,7 +268,7 @@ func (w *site) planAndRequest(c *gin.Context) (store.Plan, store.Client, plan.Re
 	if !ok {
 		return row, client, plan.Request{}, false
 	}
-	r, err := w.RequestOf(c, row)
+	r, err := w.RequestOf(c.Request.Context(), row)
 	if err != nil {
 		w.refused(c, err)
 		return row, client, r, false

@@ -78,7 +78,7 @@ func (w *site) teachClass(c *gin.Context) {
 		if who.PlanID == "" {
 			continue
 		}
-		row, err := w.Store.Plan(c, who.PlanID)
+		row, err := w.Store.Plan(c.Request.Context(), who.PlanID)
 		if err != nil {
 			w.refused(c, err)
 			return
@@ -99,7 +99,7 @@ func (w *site) teachClass(c *gin.Context) {
 			}
 			s.Items = append(s.Items, d)
 		}
-		marks, err := w.Store.Marks(c, who.PlanID)
+		marks, err := w.Store.Marks(c.Request.Context(), who.PlanID)
 		if err != nil {
 			w.refused(c, err)
 			return

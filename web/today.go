@@ -35,12 +35,12 @@ func (w *site) today(c *gin.Context) {
 		w.desk(c, on)
 		return
 	}
-	rows, all, err := w.Store.VisitsOn(c, on, mostVisits)
+	rows, all, err := w.Store.VisitsOn(c.Request.Context(), on, mostVisits)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	classes, err := w.Store.Classes(c, on, on)
+	classes, err := w.Store.Classes(c.Request.Context(), on, on)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -56,7 +56,7 @@ func (w *site) today(c *gin.Context) {
 	for _, v := range rows {
 		visits = append(visits, visit{v, w.Library.Book.Words(v.Now.Client), w.ribbon(v.Plan, -1, 1080, false)})
 	}
-	open, err := w.ToFollowUp(c, mostAsked+1)
+	open, err := w.ToFollowUp(c.Request.Context(), mostAsked+1)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -81,7 +81,7 @@ type comer struct {
 
 // desk is the page of the day for who sees nothing else: names and times.
 func (w *site) desk(c *gin.Context, on string) {
-	all, err := w.Store.Bookings(store.As(c, store.Actor{All: true}), on, on)
+	all, err := w.Store.Bookings(store.As(c.Request.Context(), store.Actor{All: true}), on, on)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -80,12 +80,12 @@ func trendViews(all []progress.Trend) []trendView {
 
 // trend draws one trend of a client.
 func (w *site) trend(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	all, err := w.trendsOf(c, k)
+	all, err := w.trendsOf(c.Request.Context(), k)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -128,22 +128,22 @@ func (w *site) report(c *gin.Context) {
 
 // reportOf gathers what a report says; it has answered where that cannot be.
 func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	records, err := w.Store.RecordsOf(c, k.ID)
+	records, err := w.Store.RecordsOf(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	trends, err := w.trendsOf(c, k)
+	trends, err := w.trendsOf(c.Request.Context(), k)
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	next, err := w.nextView(c, k, records)
+	next, err := w.nextView(c.Request.Context(), k, records)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -244,7 +244,7 @@ func (w *site) reportPDF(c *gin.Context) {
 	for _, l := range n.Back {
 		next = append(next, "A step back for now with "+l.Name+".")
 	}
-	h := handout.Heading{Client: k.Client.Name, Studio: w.Store.Setting(c, "studio"), On: longDate(facts["Today"].(string))}
+	h := handout.Heading{Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(facts["Today"].(string))}
 	if referrer {
 		h.Caution = app.Capital(w.Library.Book.Words(k.Client)) + "."
 	}

@@ -85,7 +85,7 @@ var dayLetters = []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"}
 // usual.
 func (w *site) readWeeks(c *gin.Context, form url.Values, clientID string) (app.CourseWish, error) {
 	wish := app.CourseWish{Weeks: app.UsualWeeks, Sessions: app.UsualSessions, HomeDays: app.UsualHomeDays}
-	if kept, err := w.LastCourse(c, clientID); err != nil {
+	if kept, err := w.LastCourse(c.Request.Context(), clientID); err != nil {
 		return wish, err
 	} else if kept != nil && form.Get("weeks") == "" {
 		return kept.Wish, nil
@@ -124,7 +124,7 @@ func (w *site) readWeeks(c *gin.Context, form url.Values, clientID string) (app.
 }
 
 func (w *site) weeks(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -137,7 +137,7 @@ func (w *site) showWeeks(c *gin.Context, status int, k store.Client, form url.Va
 	p := weeksPage{Client: k, Refusal: refusal, Goal: k.Client.GoalText}
 	var made course.Course
 	if err == nil {
-		made, err = w.CourseFor(c, k.ID, wish)
+		made, err = w.CourseFor(c.Request.Context(), k.ID, wish)
 	}
 	if err != nil && refusal == "" {
 		if status, p.Refusal = w.sentence(c, err); status != http.StatusUnprocessableEntity {
@@ -150,7 +150,7 @@ func (w *site) showWeeks(c *gin.Context, status int, k store.Client, form url.Va
 	}
 	p.Course = made
 	p.fillForm(wish)
-	if kept, err := w.LastCourse(c, k.ID); err == nil {
+	if kept, err := w.LastCourse(c.Request.Context(), k.ID); err == nil {
 		p.Kept = kept != nil
 	}
 	w.fillWeeks(&p, c.Query("day"))
@@ -316,7 +316,7 @@ func shortDay(on string) string {
 }
 
 func (w *site) keepWeeks(c *gin.Context) {
-	k, err := w.Store.Client(c, c.Param("id"))
+	k, err := w.Store.Client(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -349,7 +349,7 @@ func (w *site) weeksCalendar(c *gin.Context) {
 	wish, err := w.readWeeks(c, c.Request.URL.Query(), c.Param("id"))
 	var made course.Course
 	if err == nil {
-		made, err = w.CourseFor(c, c.Param("id"), wish)
+		made, err = w.CourseFor(c.Request.Context(), c.Param("id"), wish)
 	}
 	var b bytes.Buffer
 	if err == nil {

@@ -176,7 +176,7 @@ func (w *site) wrapUp(c *gin.Context) {
 }
 
 func (w *site) showWrapUp(c *gin.Context, status int, row store.Plan, client store.Client, refusal string) {
-	r, marked, err := w.wrapBase(c, row)
+	r, marked, err := w.wrapBase(c.Request.Context(), row)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -249,12 +249,12 @@ func (w *site) addRecord(c *gin.Context) {
 // readRecord is what the marks tell, with what the form says was otherwise. A form that
 // speaks of an exercise that is in the plan no more is store.ErrChanged.
 func (w *site) readRecord(c *gin.Context, row store.Plan) (lesson.Record, error) {
-	r, _, err := w.wrapBase(c, row)
+	r, _, err := w.wrapBase(c.Request.Context(), row)
 	if err != nil {
 		return r, err
 	}
 	if row.Taught() { // another account of it
-		stands, err := w.Store.RecordOfPlan(c, row.ID)
+		stands, err := w.Store.RecordOfPlan(c.Request.Context(), row.ID)
 		if err != nil {
 			return r, err
 		}
