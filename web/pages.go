@@ -92,6 +92,7 @@ func (p *pages) functions() template.FuncMap {
 			b, err := json.Marshal(v)
 			return template.JS(b), err
 		},
+		"idle":   func() int { return p.w.idleMinutes(context.Background()) },
 		"studio": func() string { return p.w.Store.Setting(context.Background(), "studio") },
 		"mark":   func(v exercise.Verdict) template.HTML { return template.HTML(draw.SVGMark(string(v))) },
 		"dict": func(v ...any) map[string]any {

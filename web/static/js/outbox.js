@@ -88,5 +88,17 @@ const Outbox = (() => {
   };
 })();
 Outbox.flush();
+// Signing out makes the browser forget what it holds, also marks that are not sent yet.
+document.getElementById("sign-out")?.addEventListener("submit", async (event) => {
+  const form = event.currentTarget;
+  if (form.dataset.sure) return;
+  event.preventDefault();
+  const n = await Outbox.waiting();
+  form.dataset.sure = "yes";
+  if (!n) { form.submit(); return; }
+  const said = document.getElementById("unsent");
+  said.hidden = false;
+  said.textContent = `${n} ${n === 1 ? "mark is" : "marks are"} not sent yet and would be lost. Wait for the connection, or sign out once more to lose ${n === 1 ? "it" : "them"}.`;
+});
 // For lessons alone: elsewhere it would only stand in the way of a last word on leaving.
 if ("serviceWorker" in navigator) navigator.serviceWorker.register("/worker.js", { scope: "/plans/" }).catch(() => { /* works without, as long as there is a connection */ });
