@@ -168,28 +168,6 @@ func TestRunsCutTheHiddenStretch(t *testing.T) {
 	assert.Len(t, runs(line, []bool{true, true, true, true, true, true, true, true, true, true})[0], 10)
 }
 
-func TestRoseStates(t *testing.T) {
-	free := Petal{Ordinary: 60, Allowed: 60}
-	shut := Petal{Ordinary: 60, Allowed: 10, Shut: true}
-	over := Petal{Ordinary: 60, Allowed: 10, Shut: true, Used: 46}
-	side := Petal{Ordinary: 25, Allowed: 10, Used: 8}
-	for _, px := range []float64{56, 112, 300} {
-		for _, forward := range []Petal{free, shut, over} {
-			for _, theme := range []Theme{Light, Dark} {
-				svg := SVGRose(Rose{forward, free, side, side, side, over}, px, "", theme, `back <may> "do"`)
-				wellFormed(t, svg, "rose")
-			}
-		}
-	}
-	// The bar is gone when nothing is shut, and the hatch when nothing is over.
-	plain := string(SVGRose(Rose{free, free, side, side, side, side}, 300, "", Light, ""))
-	assert.NotContains(t, plain, "url(#hatch)")
-	assert.Contains(t, string(SVGRose(Rose{Forward: over}, 300, "", Light, "")), "url(#hatch)")
-	assert.Less(t, shut.share(10), 1.0)
-	assert.Greater(t, shut.share(10), 10.0/60, "small allowances still show")
-	assert.Zero(t, shut.share(0))
-}
-
 func TestRibbon(t *testing.T) {
 	r := Ribbon{Width: 1200, Tall: true, Done: -1, Title: "t", Pieces: []RibbonPiece{
 		{Change: 40, Stay: 100, Level: 0, Position: "supine", FloorMove: -1, Phase: "settle", Number: 1, Figure: "/f.svg", FigureW: 60, FigureH: 30, Link: "/a", Label: "one"},

@@ -1,5 +1,5 @@
 // Package draw turns the core's types into SVG: the figure from a solved pose,
-// the bend rose from a set of limits, the height ribbon from a plan. It holds
+// the reach chart from a set of limits, the height ribbon from a plan. It holds
 // no state; who calls it keeps what was drawn.
 package draw
 

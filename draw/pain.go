@@ -66,3 +66,7 @@ func painWords(p PainPoint) string {
 	}
 	return strings.Join(out, ", ")
 }
+
+func escape(s string) string {
+	return strings.NewReplacer("&", "&amp;", "<", "&lt;", `"`, "&#34;").Replace(s)
+}

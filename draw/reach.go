@@ -9,16 +9,22 @@ import (
 
 // ReachSide is one direction of a region: how far it may go, and what is used of it.
 type ReachSide struct {
-	Ordinary float64 // degrees most people have
-	Allowed  float64 // degrees; at least Ordinary means that nothing limits it
-	Loaded   float64 // degrees under load; no less than Allowed means no other figure
-	Shut     bool    // barred past Allowed
-	Used     float64 // degrees an exercise or a plan uses
-	Measured float64 // degrees measured on the client; 0 when not measured
+	Ordinary  float64 // degrees most people have
+	Allowed   float64 // degrees; at least Ordinary means that nothing limits it
+	Loaded    float64 // degrees under load; no less than Allowed means no other figure
+	Shut      bool    // barred past Allowed
+	Used      float64 // degrees an exercise or a plan uses
+	UnderLoad float64 // of that under load
+	Measured  float64 // degrees measured on the client; 0 when not measured
 }
 
 func (s ReachSide) limited() bool { return s.Allowed < s.Ordinary }
-func (s ReachSide) less() bool    { return s.Loaded < min(s.Allowed, s.Ordinary) }
+
+// Over says that more is used than is allowed, in all or under load.
+func (s ReachSide) Over() bool {
+	return s.limited() && s.Used > s.Allowed+0.05 || s.less() && s.UnderLoad > s.Loaded+0.05
+}
+func (s ReachSide) less() bool { return s.Loaded < min(s.Allowed, s.Ordinary) }
 
 // ReachRow is a row of the chart: the same movement to both sides, or the two ways of
 // bending, hollow on the left and round on the right.
@@ -41,15 +47,29 @@ type reachSize struct {
 	words                                bool
 }
 
+// ReachSize is how large a chart is drawn.
+type ReachSize int
+
+// Large has its words and is 605 pixels wide, Small has none and 190, Tiny is for one region
+// and 84.
+const (
+	ReachLarge ReachSize = iota
+	ReachSmall
+	ReachTiny
+)
+
+var reachSizes = []reachSize{
+	ReachLarge: {120, 15, 17, 26, 34, 3, 300, 56, 605, true},
+	ReachSmall: {70, 8, 9, 13, 9, 2.2, 95, 22, 190, false},
+	ReachTiny:  {30, 6, 8, 11, 0, 2, 42, 7, 84, false},
+}
+
 // SVGReach draws the reach chart: a spine from behind with a tongue to each side for every
-// way it moves, pale where nothing limits it, navy to a post where something does. Without
-// words it is small. The text is for who cannot see it.
-func SVGReach(blocks []ReachBlock, words bool, theme Theme, text string) []byte {
+// way it moves, pale where nothing limits it, navy to a post where something does; gold what
+// is used, plum and hatched where that is too much. The text is for who cannot see it.
+func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []byte {
 	pal := palettes[theme]
-	s := reachSize{70, 8, 9, 13, 9, 2.2, 95, 22, 190, false}
-	if words {
-		s = reachSize{120, 15, 17, 26, 34, 3, 300, 56, 605, true}
-	}
+	s := reachSizes[size]
 	y := s.top
 	var rows, names strings.Builder
 	first, last := 0.0, 0.0
@@ -74,13 +94,16 @@ func SVGReach(blocks []ReachBlock, words bool, theme Theme, text string) []byte 
 		}
 		y += s.apart
 	}
-	height := last + 34
-	if !s.words {
-		height = last + 16
-	}
+	height := last + map[ReachSize]float64{ReachLarge: 34, ReachSmall: 16, ReachTiny: 6}[size]
 	var b strings.Builder
 	fmt.Fprintf(&b, `<svg class="reach" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" font-family="inherit">`, s.width, height, s.width, height, html.EscapeString(text))
+	if strings.Contains(rows.String(), "url(#over)") {
+		fmt.Fprintf(&b, `<defs><pattern id="over" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="4" height="4" fill="%s"/><path d="M0 0H4" stroke="%s" stroke-width="2.4"/></pattern></defs>`, pal.sheet, pal.plum)
+	}
 	head := s.gap * 0.88
+	if size == ReachTiny { // the spine goes on above and below
+		head, first, last = 0, first-3, last+3
+	}
 	fmt.Fprintf(&b, `<ellipse cx="%.1f" cy="%.1f" rx="%.1f" ry="%.1f" fill="%s"/>`, s.centre, first-s.bar-head*0.6, head, head*1.25, pal.body)
 	step := s.bar / 2
 	n := int((last - first + s.bar) / step)
@@ -89,8 +112,9 @@ func SVGReach(blocks []ReachBlock, words bool, theme Theme, text string) []byte 
 		vy := first - s.bar*0.4 + float64(i)*step
 		fmt.Fprintf(&b, `<path d="M%.1f %.1fH%.1f" stroke="%s" stroke-width="%.1f" stroke-linecap="round"/>`, s.centre-w, vy, s.centre+w, pal.ink, s.bar/5)
 	}
-	px := s.gap * 2.2
-	fmt.Fprintf(&b, `<path d="M%.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fZ" fill="%s"/>`, s.centre-px, last+4, s.centre, last+10, s.centre+px, last+4, s.centre+px*0.9, last+px*0.75, s.centre, last+px*0.8, s.centre-px*0.9, last+px*0.75, s.centre-px, last+4, pal.body)
+	if px := s.gap * 2.2; size != ReachTiny {
+		fmt.Fprintf(&b, `<path d="M%.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fZ" fill="%s"/>`, s.centre-px, last+4, s.centre, last+10, s.centre+px, last+4, s.centre+px*0.9, last+px*0.75, s.centre, last+px*0.8, s.centre-px*0.9, last+px*0.75, s.centre-px, last+4, pal.body)
+	}
 	b.WriteString(names.String())
 	b.WriteString(rows.String())
 	b.WriteString(`</svg>`)
@@ -135,9 +159,13 @@ func (s reachSize) side(b *strings.Builder, r ReachSide, way float64, y float64,
 	if r.Used > 0.5 {
 		used := share(r.Used)
 		fmt.Fprintf(b, `<path d="%s" fill="%s" stroke="%s" stroke-width="1"/>`, tongue(0, math.Min(used, end), s.bar*0.3), pal.gold, pal.ink)
-		if r.limited() && r.Used > r.Allowed+0.05 {
-			over := math.Max(used, end+6)
-			fmt.Fprintf(b, `<path d="%s" fill="%s" stroke="%s"/>`, tongue(end, over, s.bar*0.3), pal.plum, pal.plum)
+		if r.Over() {
+			from := end
+			if !(r.limited() && r.Used > r.Allowed+0.05) { // it is only under load that it is too much
+				from = math.Max(share(r.Loaded), s.length*0.06)
+			}
+			over := math.Max(used, from+6)
+			fmt.Fprintf(b, `<path d="%s" fill="url(#over)" stroke="%s"/>`, tongue(from, over, s.bar*0.22), pal.plum)
 		}
 	}
 	if r.Measured > 0 && s.words {

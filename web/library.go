@@ -178,8 +178,7 @@ type sheet struct {
 	Phases    []phaseBar
 	Ladder    []rungCard
 	Swaps     []swapCard
-	Rose      template.HTML
-	Labels    []roseLabel
+	Reach     template.HTML
 	Client    store.Client
 	Clients   []store.Client
 	Judged    bool
@@ -213,7 +212,7 @@ type swapCard struct {
 	Name, Link, Why string
 	Verdict         exercise.Verdict
 	Figure          Figure
-	Rose            template.HTML
+	Reach           template.HTML
 }
 
 type fact struct{ Name, Figure string }
@@ -281,8 +280,9 @@ func (w *site) exercise(c *gin.Context) {
 	s.Cues = v.CuesOf(form)
 	s.phases(form.Movement)
 	s.facts(form.Measured, set)
-	rose := roseOf(set, form.Measured, limit.Client{})
-	s.Rose, s.Labels = template.HTML(draw.SVGRose(rose.Rose, 200, "", draw.Light, v.Name+". "+rose.text())), rose.Labels
+	of := reachOf(set, form.Measured, limit.Client{})
+	of.Text = v.Name + ". " + of.Text
+	s.Reach = of.Small()
 	for _, r := range s.Family.Ladder() {
 		note := r.Variant.Position.Words()
 		if len(r.From) > 0 {
@@ -302,9 +302,10 @@ func (w *site) exercise(c *gin.Context) {
 				why = words
 			}
 		}
-		other := roseOf(set, j.Form.Measured, limit.Client{})
+		other := reachOf(set, j.Form.Measured, limit.Client{})
+		other.Text = o.Name + ". " + other.Text
 		s.Swaps = append(s.Swaps, swapCard{o.Name, keep("/library/" + id + "?"), why, j.Verdict, w.figures.get(want{variant: id, form: formOf(j, o), theme: draw.Light}),
-			template.HTML(draw.SVGRose(other.Rose, 56, "", draw.Light, o.Name+". "+other.text()))})
+			other.Tiny()})
 	}
 	w.pages.render(c, http.StatusOK, "exercise", s)
 }

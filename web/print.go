@@ -2,7 +2,6 @@ package web
 
 import (
 	"encoding/base64"
-	"html/template"
 	"net/http"
 	"regexp"
 	"strings"
@@ -51,9 +50,8 @@ func (w *site) print(c *gin.Context) {
 		}
 		items = append(items, line)
 	}
-	rose := roseOf(r.Limits, exercise.Measured{}, limit.Client{})
 	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Book.Words(row.Client),
-		"Limits": promises(r.Limits), "NotNow": notNow(r.Limits), "Rose": template.HTML(draw.SVGRose(rose.Rose, 150, "#FFFFFF", draw.Light, rose.text())),
+		"Limits": promises(r.Limits), "NotNow": notNow(r.Limits), "Reach": reachOf(r.Limits, exercise.Measured{}, limit.Client{}).Small(),
 		"Cautions": w.cautions(w.Limits(client.Client, w.Today()), true), "Ribbon": w.ribbon(row, -1, 1100, false)})
 }
 

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"html/template"
+	"math"
 	"strings"
 
 	"restbend/core/exercise"
@@ -30,15 +31,49 @@ type reach struct {
 }
 
 // Large draws it with its words.
-func (r reach) Large() template.HTML {
-	return template.HTML(draw.SVGReach(r.Blocks, true, draw.Light, r.Text))
+func (r reach) Large() template.HTML { return r.draw(draw.ReachLarge) }
+
+// Small draws all of it without words.
+func (r reach) Small() template.HTML { return r.draw(draw.ReachSmall) }
+
+func (r reach) draw(size draw.ReachSize) template.HTML {
+	return template.HTML(draw.SVGReach(r.Blocks, size, draw.Light, r.Text))
+}
+
+// Tiny draws the region that tells most: where too much is used, else where most of what is
+// allowed is used, else where least is allowed.
+func (r reach) Tiny() template.HTML {
+	tells := func(b draw.ReachBlock) float64 {
+		most := 0.0
+		for _, row := range b.Rows {
+			for _, s := range []draw.ReachSide{row.Left, row.Right} {
+				allowed := math.Max(1, math.Min(s.Allowed, s.Ordinary))
+				says := 0.4 * (1 - allowed/s.Ordinary)
+				if s.Used > 0.5 {
+					says = math.Max(says, math.Min(1, s.Used/allowed))
+				}
+				if s.Over() {
+					says = 10 + s.Used - s.Allowed
+				}
+				most = math.Max(most, says)
+			}
+		}
+		return most
+	}
+	at := 2 // the low back, where all say the same
+	for i, b := range r.Blocks {
+		if tells(b) > tells(r.Blocks[at])+1e-9 {
+			at = i
+		}
+	}
+	return template.HTML(draw.SVGReach(r.Blocks[at:at+1], draw.ReachTiny, draw.Light, r.Blocks[at].Name+". "+r.Text))
 }
 
 // reachOf is what a client's limits leave of each way the spine moves.
 func reachOf(set limit.Set, used exercise.Measured, c limit.Client) reach {
-	var limits []string
+	var limits, asks []string
 	side := func(quantity string, most float64, said string) draw.ReachSide {
-		s := draw.ReachSide{Ordinary: most, Allowed: most, Loaded: most, Used: used.Number(quantity)}
+		s := draw.ReachSide{Ordinary: most, Allowed: most, Loaded: most, Used: used.Number(quantity), UnderLoad: used.Number(quantity + "_loaded")}
 		for l := range set.Rows() {
 			figure, ok := l.Number()
 			if !ok || l.With != nil || l.Quantity != quantity {
@@ -58,6 +93,9 @@ func reachOf(set limit.Set, used exercise.Measured, c limit.Client) reach {
 			limits = append(limits, fmt.Sprintf("%s to %.0f°", said, s.Allowed))
 		case s.Loaded < most:
 			limits = append(limits, fmt.Sprintf("%s to %.0f° under load", said, s.Loaded))
+		}
+		if s.Used > 0.5 {
+			asks = append(asks, fmt.Sprintf("%s %.0f°", said, s.Used))
 		}
 		return s
 	}
@@ -88,5 +126,8 @@ func reachOf(set limit.Set, used exercise.Measured, c limit.Client) reach {
 		r.Text += "nothing limits it"
 	}
 	r.Text += strings.Join(limits, "; ")
+	if asks != nil {
+		r.Text += ". Asked of it: " + strings.Join(asks, "; ")
+	}
 	return r
 }

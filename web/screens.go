@@ -355,9 +355,8 @@ func (w *site) limitsSheet(c *gin.Context) {
 		return
 	}
 	set := w.Limits(k.Client, w.Today())
-	rose := roseOf(set, exercise.Measured{}, k.Client)
 	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Limits": limitLines(set), "Session": sessionLines(set), "Rose": rose, "RoseSVG": template.HTML(draw.SVGRose(rose.Rose, 300, "", draw.Light, rose.text())),
+		"Limits": limitLines(set), "Session": sessionLines(set), "Reach": reachOf(set, exercise.Measured{}, k.Client),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().Format(time.DateOnly)})
 }
 

@@ -149,7 +149,7 @@ func TestStory(t *testing.T) {
 	b.do(chromedp.Click(fmt.Sprintf("#row-%d", number)))
 	b.until(fmt.Sprintf(`document.querySelector(".is-chosen strong")?.innerText === %q && document.querySelector(".tray h2").innerText === %q`, name, name))
 	b.until(fmt.Sprintf(`location.search === "?item=%d"`, number))
-	assert.Equal(t, 2, read[int](b, `document.querySelectorAll(".tray-roses .rose").length`), "two roses side by side")
+	assert.Equal(t, 2, read[int](b, `document.querySelectorAll(".tray-reach .reach").length`), "two charts side by side")
 	other := b.text(".alternative .alt-name strong")
 	b.do(chromedp.Click(`.alternative .alt-use button`))
 	b.until(fmt.Sprintf(`document.querySelector(".is-chosen strong")?.innerText === %q`, other))

@@ -19,7 +19,7 @@ import (
 type tray struct {
 	Title        string
 	Minutes      string
-	In, Look     trayRose
+	In, Look     trayReach
 	Item         plan.Item
 	First, Last  bool // of the session
 	Doses        []string
@@ -37,10 +37,11 @@ type tray struct {
 // not offered.
 type rungStep struct{ ID, Name, Barred string }
 
-type trayRose struct {
+type trayReach struct {
 	Name    string
 	Verdict exercise.Verdict
 	SVG     template.HTML
+	Tiny    template.HTML
 }
 
 type alternative struct {
@@ -48,7 +49,7 @@ type alternative struct {
 	Verdict  exercise.Verdict
 	Why      string
 	Figure   Figure
-	Rose     template.HTML
+	Reach    template.HTML
 	Looked   bool
 	Near     *rungStep // the nearest that is safe, for what is barred
 }
@@ -84,7 +85,7 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 	easier, harder := plan.Neighbours(lib, it.Variant)
 	t.Easier, t.Harder = w.rungSteps(r, easier), w.rungSteps(r, harder)
 	if v := w.Library.Variant(it.Variant); v != nil {
-		t.In = w.trayRose(r, v, 112)
+		t.In = w.trayReach(r, v)
 	}
 	var looked *exercise.Variant
 	for _, a := range edit.Alternatives(r, lib, it) {
@@ -97,7 +98,7 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 		t.Alternatives = append(t.Alternatives, w.alternative(r, a.Variant, a.Judged))
 	}
 	if looked != nil {
-		t.Look = w.trayRose(r, looked, 112)
+		t.Look = w.trayReach(r, looked)
 		for i := range t.Alternatives {
 			t.Alternatives[i].Looked = t.Alternatives[i].ID == looked.ID
 		}
@@ -122,10 +123,10 @@ func (w *site) rungSteps(r plan.Request, ids []string) []rungStep {
 	return out
 }
 
-// alternative is a variant as it is offered, with verdict, figure and rose.
+// alternative is a variant as it is offered, with verdict, figure and reach.
 func (w *site) alternative(r plan.Request, v *exercise.Variant, j limit.Judgement) alternative {
 	return alternative{ID: v.ID, Name: v.Name, Verdict: j.Verdict, Why: verdictWords(v, j),
-		Figure: w.figures.get(want{variant: v.ID, form: j.Form, theme: draw.Light}), Rose: w.trayRose(r, v, 56).SVG}
+		Figure: w.figures.get(want{variant: v.ID, form: j.Form, theme: draw.Light}), Reach: w.trayReach(r, v).Tiny}
 }
 
 // adding is the tray for bringing one more exercise into a plan.
@@ -189,13 +190,13 @@ func (w *site) wanted(r plan.Request, p plan.Plan, v *exercise.Variant) bool {
 	})
 }
 
-// trayRose draws what a variant asks of this client: as adapted when it has to
+// trayReach draws what a variant asks of this client: as adapted when it has to
 // be, plain when it is barred, so that the excess shows.
-func (w *site) trayRose(r plan.Request, v *exercise.Variant, px float64) trayRose {
+func (w *site) trayReach(r plan.Request, v *exercise.Variant) trayReach {
 	j := plan.Judge(r, v)
-	rose := roseOf(r.Limits, j.Form.Measured, limit.Client{})
-	ground := ""
-	return trayRose{v.Name, j.Verdict, template.HTML(draw.SVGRose(rose.Rose, px, ground, draw.Light, v.Name+". "+rose.text()))}
+	of := reachOf(r.Limits, j.Form.Measured, limit.Client{})
+	of.Text = v.Name + ". " + of.Text
+	return trayReach{v.Name, j.Verdict, of.Small(), of.Tiny()}
 }
 
 // verdictWords is the line under an offered exercise: what it is, what is adapted,
