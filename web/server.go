@@ -14,6 +14,7 @@ import (
 	"github.com/klauspost/compress/gzhttp"
 
 	"restbend/app"
+	"restbend/core/find"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -30,6 +31,7 @@ type site struct {
 	waiting  *lru.Cache[string, upload]
 	post     Post
 	keeping  *keptPages
+	finder   *find.Index
 	setup    Setup
 	sessions *scs.SessionManager
 	tries    *tries
@@ -48,6 +50,9 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 		go u.Figures.warm()
 	}
 	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept)}
+	if w.finder, err = s.Finder(); err != nil {
+		return nil, fmt.Errorf("what can be found: %w", err)
+	}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)
 	}

@@ -1,0 +1,23 @@
+// The key / opens the search from anywhere, arrows go through what is found.
+(() => {
+  const box = document.getElementById("find");
+  if (!box) return;
+  const input = box.querySelector("input"), list = box.querySelector(".find-hits");
+  const open = () => { box.showModal(); input.select(); };
+  document.querySelector("a[data-find]")?.addEventListener("click", (e) => { e.preventDefault(); open(); });
+  addEventListener("keydown", (e) => {
+    if (e.key === "/" && !e.ctrlKey && !e.metaKey && !e.altKey && !e.target.closest("input, textarea, select, [contenteditable]")) { e.preventDefault(); open(); }
+  });
+  box.addEventListener("keydown", (e) => {
+    if (e.key !== "ArrowDown" && e.key !== "ArrowUp") return;
+    const links = [...list.querySelectorAll("a")], at = links.indexOf(document.activeElement);
+    const to = at + (e.key === "ArrowDown" ? 1 : -1);
+    e.preventDefault();
+    (to < 0 ? input : links[Math.min(to, links.length - 1)])?.focus();
+  });
+  box.querySelector("form").addEventListener("submit", (e) => {
+    const first = list.querySelector("a");
+    if (first) { e.preventDefault(); first.click(); }
+  });
+  box.addEventListener("click", (e) => { if (e.target === box) box.close(); });
+})();
