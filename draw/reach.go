@@ -50,7 +50,7 @@ type reachSize struct {
 // ReachSize is how large a chart is drawn.
 type ReachSize int
 
-// Large has its words and is 605 pixels wide, Small has none and 190, Tiny is for one region
+// Large has its words and is 525 pixels wide, Small has none and 190, Tiny is for one region
 // and 84.
 const (
 	ReachLarge ReachSize = iota
@@ -59,7 +59,7 @@ const (
 )
 
 var reachSizes = []reachSize{
-	ReachLarge: {120, 15, 17, 26, 34, 3, 300, 56, 605, true},
+	ReachLarge: {120, 15, 17, 26, 34, 3, 269, 56, 525, true},
 	ReachSmall: {70, 8, 9, 13, 9, 2.2, 95, 22, 190, false},
 	ReachTiny:  {30, 6, 8, 11, 0, 2, 42, 7, 84, false},
 }
@@ -185,7 +185,7 @@ func (s reachSize) side(b *strings.Builder, r ReachSide, way float64, y float64,
 func (s ReachSide) figure() string {
 	switch {
 	case s.limited() && s.less():
-		return fmt.Sprintf("%.0f°, %.0f° loaded", s.Allowed, s.Loaded)
+		return fmt.Sprintf("%.0f, %.0f°", s.Loaded, s.Allowed)
 	case s.limited():
 		return fmt.Sprintf("%.0f°", s.Allowed)
 	case s.less():

@@ -48,7 +48,7 @@ func TestTheReachChartSaysWhatLimits(t *testing.T) {
 	}
 	assert.InDelta(t, 120*0.4353, x[2]+x[3]-x[1], 0.2, "a quarter of the range fills 0.25^0.6 = 0.435 of it")
 	both := chart(less, free, ReachLarge)
-	assert.Contains(t, both, ">20°, 5° loaded<")
+	assert.Contains(t, both, ">5, 20°<")
 	assert.Equal(t, 1, strings.Count(both, fmt.Sprintf(`fill="url(#over)" stroke="%s"`, plum)), "past the post, and hatched")
 	under := ReachSide{Ordinary: 40, Allowed: 20, Loaded: 5, Used: 12, UnderLoad: 12}
 	assert.True(t, under.Over(), "inside what is allowed, and too much under load")

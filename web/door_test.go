@@ -578,7 +578,9 @@ func TestHostileWords(t *testing.T) {
 			assert.NotContains(t, body, "<script>alert", "%s %s", path, name)
 		}
 	}
-	_, body := v.get("/people")
-	assert.Contains(t, body, "&lt;script&gt;")
+	status, _, body := v.post("/people", url.Values{"name": {"<script>alert(2)</script>"}, "login": {"last"}, "role": {"reader"}, "password": {secretWords}})
+	require.Equal(t, http.StatusSeeOther, status, body)
+	_, body = v.get("/people")
+	assert.Contains(t, body, "&lt;script&gt;alert(2)")
 	assert.NotContains(t, body, "<script>alert")
 }

@@ -53,7 +53,10 @@ func (w *site) nextView(ctx context.Context, k store.Client, records []store.Rec
 	if err != nil {
 		return v, err
 	}
-	v.Refer, v.Notes = next.Status == limit.Refer, next.Notes
+	v.Refer = next.Status == limit.Refer
+	for _, n := range next.Notes {
+		v.Notes = append(v.Notes, plainDates(n))
+	}
 	v.Ladders = w.ladders(k, next)
 	v.PainNow = next.Client.Pain.Now
 	offered := map[string]bool{}
@@ -62,7 +65,7 @@ func (w *site) nextView(ctx context.Context, k store.Client, records []store.Rec
 		if at == nil {
 			continue
 		}
-		line := nextLine{Name: at.Name, Why: strings.Join(d.Because, " "), Waits: d.WaitingFor}
+		line := nextLine{Name: at.Name, Why: plainDates(strings.Join(d.Because, " ")), Waits: plainDates(d.WaitingFor)}
 		if d.Side != "" {
 			line.Name += ", " + d.Side
 		}

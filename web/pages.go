@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"net/http"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -173,6 +174,11 @@ func dateWords(date string) string {
 	}
 	return t.Format("Mon 2 Jan")
 }
+
+var isoDate = regexp.MustCompile(`\b\d{4}-\d{2}-\d{2}\b`)
+
+// plainDates writes the dates in a sentence as all others are.
+func plainDates(text string) string { return isoDate.ReplaceAllStringFunc(text, dateWords) }
 
 // momentWords writes a moment as "Tue 24 Nov, 14:05", by the clock of this machine.
 func momentWords(at string) string {

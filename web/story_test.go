@@ -6,9 +6,12 @@ import (
 	"encoding/json"
 	"flag"
 	"fmt"
+	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/runtime"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -39,6 +42,28 @@ func newBrowser(t *testing.T, width, height int) *browser {
 	ctx, stop := context.WithTimeout(ctx, 90*time.Second)
 	t.Cleanup(stop)
 	b := &browser{t, ctx}
+	// What the browser complains of is a mistake in a page; that a request was refused is not.
+	var mu sync.Mutex
+	complaints := map[string]bool{}
+	require.NoError(t, chromedp.Listen(ctx, func(ev any) {
+		mu.Lock()
+		defer mu.Unlock()
+		switch ev := ev.(type) {
+		case *log.EventEntryAdded:
+			if ev.Entry.Level == log.EntryLevelError && ev.Entry.Source != log.EntrySourceNetwork {
+				complaints[ev.Entry.Text] = true
+			}
+		case *runtime.EventExceptionThrown:
+			complaints[ev.ExceptionDetails.Text] = true
+		}
+	}))
+	t.Cleanup(func() {
+		mu.Lock()
+		defer mu.Unlock()
+		for text := range complaints {
+			assert.Fail(t, "the browser complains", text)
+		}
+	})
 	b.do(chromedp.EmulateViewport(int64(width), int64(height)))
 	return b
 }

@@ -13,8 +13,8 @@ import (
 
 // Doc is something that can be found.
 type Doc struct {
-	ID    string   // what sayings point to
-	Kind  string   // groups what is found
+	ID    string // what sayings point to
+	Kind  string // groups what is found
 	Title string
 	Also  []string // other names
 	Text  string   // what else it says
