@@ -149,6 +149,7 @@ func (w *site) routes() []route {
 		{"POST", "/people", app.Keep, "added somebody to the studio", w.addPerson},
 		{"GET", "/people/:id", app.Keep, "", w.person},
 		{"POST", "/people/:id/:what", app.Keep, "changed who works in the studio", w.changePerson},
+		{"GET", "/help/:name", app.Day, "", w.help},
 		{"GET", "/search", app.Read, "", w.search},
 		{"GET", "/trail", app.Keep, "looked at the trail", w.trail},
 		{"GET", "/clients/:id/rights", app.Read, "", w.rights},

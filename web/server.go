@@ -32,6 +32,7 @@ type site struct {
 	post     Post
 	keeping  *keptPages
 	finder   *find.Index
+	helps    map[string]helpOf
 	setup    Setup
 	sessions *scs.SessionManager
 	tries    *tries
@@ -52,6 +53,9 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept)}
 	if w.finder, err = s.Finder(); err != nil {
 		return nil, fmt.Errorf("what can be found: %w", err)
+	}
+	if w.helps, err = readHelp(); err != nil {
+		return nil, err
 	}
 	if w.pages, err = newPages(w); err != nil {
 		return nil, fmt.Errorf("reading the templates: %w", err)

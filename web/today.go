@@ -1,11 +1,15 @@
 package web
 
 import (
+	"context"
 	"net/http"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
+	"restbend/app"
 	"restbend/store"
 )
 
@@ -19,7 +23,66 @@ const (
 type visit struct {
 	store.Visit
 	Caution string
+	Before  string // what is to be brought and asked before it
 	Ribbon  any
+}
+
+// beforeIt says what a session needs before it begins: what lies ready, and what is asked.
+func beforeIt(v store.Visit) string {
+	var kit []string
+	for _, it := range v.Plan.Plan.Items {
+		for _, u := range it.Uses {
+			if u = strings.ReplaceAll(u, "_", " "); u != "mat" && u != "wall" && u != "pillow" && !slices.Contains(kit, u) {
+				kit = append(kit, u)
+			}
+		}
+	}
+	out := strings.Join(kit, ", ")
+	if app.AsksPressure(v.Now.Client) {
+		if out != "" {
+			out += "; "
+		}
+		out += "ask the blood pressure"
+	}
+	return out
+}
+
+// stripDay is a day of the week that stands above the page of a day.
+type stripDay struct {
+	On, Words string
+	Count     int
+	Now, Here bool
+}
+
+// weekStrip is the week of a day, yesterday first where it lies before, with how many come on
+// each.
+func (w *site) weekStrip(ctx context.Context, on string) ([]stripDay, error) {
+	d, err := time.Parse(time.DateOnly, on)
+	if err != nil {
+		return nil, err
+	}
+	from := d.AddDate(0, 0, -(int(d.Weekday())+6)%7)
+	if d.Equal(from) {
+		from = from.AddDate(0, 0, -1)
+	}
+	bookings, err := w.Store.Bookings(ctx, from.Format(time.DateOnly), from.AddDate(0, 0, 7).Format(time.DateOnly))
+	if err != nil {
+		return nil, err
+	}
+	var out []stripDay
+	for n := range 8 {
+		day := from.AddDate(0, 0, n)
+		s := stripDay{On: day.Format(time.DateOnly), Words: day.Format("Mon 2"), Now: day.Equal(w.Today()), Here: day.Equal(d)}
+		classes := map[string]bool{} // a class counts once
+		for _, b := range bookings {
+			if b.On == s.On && !classes[b.ClassID] {
+				s.Count++
+				classes[b.ClassID] = b.ClassID != ""
+			}
+		}
+		out = append(out, s)
+	}
+	return out, nil
 }
 
 // followUp is a session that nobody has asked about yet.
@@ -33,6 +96,14 @@ func (w *site) today(c *gin.Context) {
 	on := today.Format(time.DateOnly)
 	if !visitorOf(c).Sees() {
 		w.desk(c, on)
+		return
+	}
+	if asked, err := time.Parse(time.DateOnly, c.Query("on")); err == nil && asked.Year() >= 2000 && asked.Year() < 2100 {
+		on = asked.Format(time.DateOnly)
+	}
+	week, err := w.weekStrip(c.Request.Context(), on)
+	if err != nil {
+		w.refused(c, err)
 		return
 	}
 	rows, all, err := w.Store.VisitsOn(c.Request.Context(), on, mostVisits)
@@ -54,7 +125,16 @@ func (w *site) today(c *gin.Context) {
 	}
 	var visits []visit
 	for _, v := range rows {
-		visits = append(visits, visit{v, w.Library.Book.Words(v.Now.Client), w.ribbon(v.Plan, -1, 1080, false)})
+		visits = append(visits, visit{v, w.Library.Book.Words(v.Now.Client), beforeIt(v), w.ribbon(v.Plan, -1, 1080, false)})
+	}
+	nobody := false
+	if len(visits)+len(classes) == 0 {
+		_, clients, err := w.Store.ClientPage(c.Request.Context(), "", "", "", 1)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		nobody = clients == 0
 	}
 	open, err := w.ToFollowUp(c.Request.Context(), mostAsked+1)
 	if err != nil {
@@ -69,7 +149,16 @@ func (w *site) today(c *gin.Context) {
 	if more {
 		follow = follow[:mostAsked]
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": today.Format("Monday 2 January"), "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": longDay(on), "IsToday": on == today.Format(time.DateOnly), "Week": week, "Nobody": nobody, "May": visitorOf(c).Role.May(app.Work), "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
+}
+
+// longDay is a day as a heading.
+func longDay(on string) string {
+	d, err := time.Parse(time.DateOnly, on)
+	if err != nil {
+		return on
+	}
+	return d.Format("Monday 2 January")
 }
 
 // comer is who comes to the desk.

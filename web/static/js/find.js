@@ -1,4 +1,4 @@
-// The key / opens the search from anywhere, arrows go through what is found.
+// The key / opens the search from anywhere, arrows go through what is found; ? opens the help.
 (() => {
   const box = document.getElementById("find");
   if (!box) return;
@@ -18,6 +18,23 @@
   box.querySelector("form").addEventListener("submit", (e) => {
     const first = list.querySelector("a");
     if (first) { e.preventDefault(); first.click(); }
+  });
+  box.addEventListener("click", (e) => { if (e.target === box) box.close(); });
+})();
+(() => {
+  const box = document.getElementById("help"), link = document.querySelector("a[data-help]");
+  if (!box || !link) return;
+  const open = async () => {
+    try {
+      const answer = await fetch(link.href, { headers: { "HX-Request": "true" } });
+      if (!answer.ok) throw answer;
+      document.getElementById("help-said").innerHTML = await answer.text();
+      box.showModal();
+    } catch { location.href = link.href; }
+  };
+  link.addEventListener("click", (e) => { e.preventDefault(); link.closest("details").open = false; open(); });
+  addEventListener("keydown", (e) => {
+    if (e.key === "?" && !e.ctrlKey && !e.metaKey && !e.altKey && !e.target.closest("input, textarea, select, [contenteditable]")) { e.preventDefault(); open(); }
   });
   box.addEventListener("click", (e) => { if (e.target === box) box.close(); });
 })();
