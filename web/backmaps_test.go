@@ -16,6 +16,7 @@ import (
 // TestMapsOfTheBackAreTapped taps hours of the pelvic clock and sides of the curve
 // map, and takes them back.
 func TestMapsOfTheBackAreTapped(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	id := client(t, s, "Saffron")
 	b := newBrowser(t, 1280, 900)

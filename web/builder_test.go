@@ -19,6 +19,7 @@ import (
 // takes out, re-doses, adds, is refused, takes back and makes again, fits the
 // minutes, plans the rest anew and keeps it as a template.
 func TestBuilder(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	row := planned(t, s, "Marguerite")
 	b := newBrowser(t, 1280, 800)
@@ -122,6 +123,7 @@ func TestBuilder(t *testing.T) {
 // TestUnevenSidesAreTaughtAsPlanned: where one side gets more, the lesson counts it
 // so, and its time is the plan's.
 func TestUnevenSidesAreTaughtAsPlanned(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	row := planned(t, s, "Marguerite")
 	p := row.Plan

@@ -112,6 +112,7 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 // TestAClassOnItsPages: the story's class is shown, printed, made anew for others, taken away
 // and brought back; what cannot be is refused with what was sent still there.
 func TestAClassOnItsPages(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	k := theDemoClass(t, s.Store)
 	ctx := context.Background()

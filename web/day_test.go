@@ -17,6 +17,7 @@ import (
 // TestThePlanSaysWhatTheDayAsksFor: fewer minutes with the reason, and a shortfall with the
 // places where more would suit, each a button that goes there.
 func TestThePlanSaysWhatTheDayAsksFor(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	row := planned(t, s, "Tobias")
 	to := srv.URL + "/plans/" + row.ID

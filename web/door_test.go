@@ -109,6 +109,7 @@ func (v visit1) post(path string, form url.Values) (int, string, string) {
 // TestEveryRouteHasItsDoor asks for each address there is in each role, and without one.
 // There is no address beside the table, since all are registered from it.
 func TestEveryRouteHasItsDoor(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	visits := map[string]visit1{}
 	for _, r := range app.Roles {
@@ -227,6 +228,7 @@ func TestEachSeesHerOwn(t *testing.T) {
 
 // TestSigningIn goes through the door as it is meant to be gone through, and as it is not.
 func TestSigningIn(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	ctx := context.Background()
 	id := x.add("olive", "owner")

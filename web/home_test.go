@@ -123,6 +123,7 @@ func TestAProgrammeForHome(t *testing.T) {
 // TestTheFileForHome works from disk without a server, on a phone's screen: the clock runs,
 // what was done is kept over a reload, and the code that is read out comes back in.
 func TestTheFileForHome(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	k := odette(t, s)

@@ -139,6 +139,7 @@ func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
 // TestIntakeIsKeptAsItGoes fills in an intake with a mistake half-way, leaves and
 // comes back, takes an answer back, meets a red flag, and saves.
 func TestIntakeIsKeptAsItGoes(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	b := newBrowser(t, 1280, 900)
 	b.open(srv.URL + "/clients/new")

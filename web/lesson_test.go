@@ -237,6 +237,7 @@ func TestTheLessonClockDoesNotDrift(t *testing.T) {
 // TestOtherScreensFollow: what the client sees runs with the lesson, and a remote control
 // moves it; the frames come without a gap.
 func TestOtherScreensFollow(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	row := planned(t, s, "Odette")
 	teach, screen := newBrowser(t, 1280, 800), newBrowser(t, 1024, 768)

@@ -41,6 +41,7 @@ func TestTheLibraryAnswersAFilter(t *testing.T) {
 }
 
 func TestAnExercisePage(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	_, body := get(t, srv.URL+"/library/bird_dog_leg")
 	for _, says := range []string{"One leg reaching", "From easiest to hardest", "Watch for", "Instead of it", "N·m", "Opposite arm and leg", "stay 6 s"} {

@@ -141,6 +141,7 @@ func has(n *html.Node, key string) bool {
 // one field after the other is given what no field takes, and where that is refused the
 // form comes back with every answer as it was given.
 func TestEveryFieldOfEveryFormSurvivesARefusal(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	odette, plan := client(t, s, "Odette"), planned(t, s, "Odette")
 	records, err := s.Store.RecordsOf(context.Background(), odette)

@@ -72,6 +72,7 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 // TestARungByStopwatch: on the client's page a rung leads to its test; the stopwatch fills
 // the field, and the result stands there.
 func TestARungByStopwatch(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	id, err := s.AddClient(context.Background(), limit.Client{Format: "restbend.client/1", Name: "Rung Watcher", Place: "mat", Equipment: []string{"mat", "wall"},
 		Rungs: []limit.Rung{{Family: "front_plank", Variant: "plank_wall"}}})

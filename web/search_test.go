@@ -46,6 +46,7 @@ func TestFortySearches(t *testing.T) {
 
 // TestTheSlashFinds: one key opens the search from anywhere, arrows and Enter lead on.
 func TestTheSlashFinds(t *testing.T) {
+	t.Parallel()
 	srv, _ := demoSite(t)
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/records")

@@ -143,6 +143,7 @@ func (b *browser) picture(name string) {
 // TestStory goes the whole way as an instructor would: a new client, a plan, a
 // swap, the printed view, teaching to the end, and the record.
 func TestStory(t *testing.T) {
+	t.Parallel()
 	srv, _ := demoSite(t)
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/clients/new")
@@ -260,6 +261,7 @@ func TestTheFigureMoves(t *testing.T) {
 // TestLeverBench: the bench answers live as the surface is dragged, and refuses
 // what a straight body cannot reach.
 func TestLeverBench(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/lever")
@@ -280,6 +282,7 @@ func TestLeverBench(t *testing.T) {
 // TestNegativeStory: a barred exercise cannot be got into a plan, and what was
 // typed survives a refusal.
 func TestNegativeStory(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Marguerite")
 	b := newBrowser(t, 1280, 800)
@@ -303,6 +306,7 @@ func TestNegativeStory(t *testing.T) {
 // TestKeyboardAndNames checks every view for accessible names, contrast and
 // the like, at desktop and at phone width.
 func TestKeyboardAndNames(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	odette, plan, class := client(t, s, "Odette"), planned(t, s, "Odette"), theDemoClass(t, s.Store)
 	records, err := s.Store.RecordsOf(context.Background(), odette)

@@ -17,6 +17,7 @@ import (
 // TestWeeksAhead: the weeks of a client are shown, kept as lessons and taken back, and go out
 // as a calendar; what cannot be is refused with what was asked still there.
 func TestWeeksAhead(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	odette := client(t, s, "Odette")
@@ -73,6 +74,7 @@ func mustQuery(t *testing.T, q string) url.Values {
 // TestCalendar: lessons and classes stand on their days, are moved by the arrows and back, and
 // what falls together is said.
 func TestCalendar(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	row, k := planned(t, s, "Anselm"), theDemoClass(t, s.Store)
