@@ -11,6 +11,7 @@ require (
 	github.com/arran4/golang-ical v0.3.4
 	github.com/asticode/go-astisub v0.34.0
 	github.com/benbjohnson/litestream v0.5.18
+	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
 	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
 	github.com/fxamacker/cbor/v2 v2.10.0
@@ -30,7 +31,7 @@ require (
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/stretchr/testify v1.12.1
 	github.com/tdewolff/canvas v0.0.0-20250728095813-50d4cb1eee71
-	github.com/trustelem/zxcvbn v1.0.1
+	github.com/wagslane/go-password-validator v0.3.0
 	github.com/wneessen/go-mail v0.7.3
 	golang.org/x/net v0.62.0
 	gonum.org/v1/gonum v0.17.0
@@ -82,9 +83,7 @@ require (
 	github.com/bytedance/sonic v1.15.0 // indirect
 	github.com/bytedance/sonic/loader v0.5.0 // indirect
 	github.com/cespare/xxhash/v2 v2.3.0 // indirect
-	github.com/chromedp/cdproto v0.159.0 // indirect
 	github.com/cloudwego/base64x v0.1.6 // indirect
-	github.com/dlclark/regexp2 v1.11.0 // indirect
 	github.com/dustin/go-humanize v1.1.0 // indirect
 	github.com/gabriel-vasile/mimetype v1.4.12 // indirect
 	github.com/gin-contrib/sse v1.1.0 // indirect
@@ -129,7 +128,6 @@ require (
 	github.com/tdewolff/minify/v2 v2.23.4 // indirect
 	github.com/tdewolff/parse/v2 v2.8.0 // indirect
 	github.com/teambition/rrule-go v1.8.2 // indirect
-	github.com/test-go/testify v1.1.4 // indirect
 	github.com/tetratelabs/wazero v1.2.1 // indirect
 	github.com/twitchyliquid64/golang-asm v0.15.1 // indirect
 	github.com/ugorji/go/codec v1.3.1 // indirect

@@ -6,13 +6,14 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/pquerna/otp"
 	"github.com/pquerna/otp/totp"
-	"github.com/trustelem/zxcvbn"
+	passwordvalidator "github.com/wagslane/go-password-validator"
 
 	"restbend/formats"
 	"restbend/store"
@@ -79,10 +80,45 @@ func matches(secret, hash string) bool {
 }
 
 // nobodys is compared with where there is no such person, so that an answer takes as long.
-var nobodys, _ = hashOf("nobody has this one")
+var nobodys = sync.OnceValue(func() string {
+	hash, err := hashOf("nobody has this one")
+	if err != nil {
+		panic(err) // only where the system has no chance to give
+	}
+	return hash
+})
 
 // Shortest is how many characters a password has at least.
 const Shortest = 10
+
+// enough is how many bits a password has at least, its common words not counted. Common
+// practice.
+const enough = 50
+
+// common are words that passwords are made of, and that are tried first. From memory.
+var common = strings.Fields(`password passwort passw0rd qwerty qwertz azerty asdfgh letmein welcome monkey dragon football baseball sunshine princess iloveyou
+	admin administrator login master shadow superman batman michael jordan charlie jennifer thomas hunter summer winter spring autumn secret
+	trustno1 whatever freedom flower cookie cheese pepper ginger computer internet starwars pokemon mustang corvette liverpool chelsea arsenal
+	access hello soccer hockey killer george andrew joshua daniel jessica ashley amanda nicole maggie buster tigger donald google samsung apple
+	january february march april june july august september october november december monday friday sunday
+	restbend pilates yoga studio clinic physio therapy client health spine back abc123 123456 654321 111111 000000 121212`)
+
+// withoutCommon is a password without its common words, and without those that belong to who
+// uses it.
+func withoutCommon(p string, hints []string) string {
+	p = strings.ToLower(p)
+	for _, h := range hints {
+		for _, w := range append(strings.Fields(strings.ToLower(h)), strings.ToLower(h)) {
+			if len(w) > 2 {
+				p = strings.ReplaceAll(p, w, "")
+			}
+		}
+	}
+	for _, w := range common {
+		p = strings.ReplaceAll(p, w, "")
+	}
+	return p
+}
 
 // checkPassword refuses what is guessed soon. The hints are words that are easy to guess for
 // this person.
@@ -91,7 +127,7 @@ func checkPassword(p string, hints ...string) error {
 	switch {
 	case n < Shortest || n > 128:
 		return &formats.Invalid{Path: "password", Want: fmt.Sprintf("expected %d to 128 characters, found %d", Shortest, n)}
-	case zxcvbn.PasswordStrength(p[:min(len(p), 100)], append(hints, "restbend", "pilates")).Score < 3:
+	case passwordvalidator.GetEntropy(withoutCommon(p, hints)) < enough:
 		return &formats.Invalid{Path: "password", Want: "is guessed too easily; four or five words that do not belong together are good and easy to keep in mind"}
 	}
 	return nil
@@ -317,7 +353,7 @@ func (s *Studio) SignIn(ctx context.Context, login, password, code string, used 
 		if !errors.Is(err, store.ErrNotFound) {
 			return p, err
 		}
-		hash = nobodys
+		hash = nobodys()
 	}
 	right := matches(password, hash) && err == nil
 	if right && p.Once != "" {

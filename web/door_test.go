@@ -328,6 +328,14 @@ func TestSigningIn(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, body, "guessed too easily")
 
+	for _, weak := range []string{"Olive-2026!", "qwertyuiop12", "aaaaaaaaaaaaaa", "1234567890123", "Pilates-Studio-Spring", "SummerSummer"} {
+		assert.ErrorContains(t, x.GivePassword(ctx, id, weak), "guessed too easily", weak)
+	}
+	for _, strong := range []string{"kettle moth umbrella", "7vZp!qW2mRx", "der Hafen liegt im Nebel"} {
+		assert.NoError(t, x.GivePassword(ctx, id, strong), strong)
+	}
+	require.NoError(t, x.GivePassword(ctx, id, secretWords))
+
 	// The cookie is no script's and no other site's.
 	r, err := http.PostForm(x.URL+"/sign-in", url.Values{"login": {"olive"}, "password": {secretWords}})
 	require.NoError(t, err)
