@@ -13,6 +13,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/plan/tell"
 	"restbend/formats"
 )
 
@@ -215,6 +216,9 @@ func (c planCommand) Run(s streams) error {
 		err = printJSON(s.out, p)
 	} else {
 		printPlan(s.out, p)
+		if p.Status == plan.Ready && len(p.Items) > 0 && len(c.Doses) == 0 {
+			fmt.Fprintln(s.out, tell.Near(p.Missed))
+		}
 		for _, text := range app.Cautions(j.Limits(client, on), j.Library.Book) {
 			fmt.Fprintln(s.out, "caution:", text)
 		}

@@ -47,6 +47,7 @@ func (r Request) best() (Plan, choose.Bound) {
 	}
 	target := minutes * 60
 	bound = p.fillEither(r, target)
+	p.Missed = bound.Gap()
 	p.Notes = append(p.Notes, r.frameNotes(p.Items)...)
 	p.Notes = append(p.Notes, r.endNotes(p.Items)...)
 	p.LeftOut = leftOut(r, p.Items)

@@ -43,6 +43,9 @@ type Plan struct {
 	Home bool `json:"home,omitempty"`
 	// Slow says that the client takes longer over moving about.
 	Slow bool `json:"slow,omitempty"`
+	// Missed is the share of its worth by which any other session could be better at most, as
+	// is proved when it is found; it is not kept, since a change by hand makes it untrue.
+	Missed float64 `json:"-"`
 	// Focus is a purpose that this session is to serve above all.
 	Focus exercise.Purpose `json:"focus,omitempty"`
 }
