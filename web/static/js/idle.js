@@ -1,12 +1,12 @@
 // A page that nobody has touched for a while is covered, and its session locked, until the
 // short code or the password opens it. What was typed stays under the cover.
 (() => {
-  const minutes = Number(document.body.dataset.idle);
-  if (!minutes) return;
+  const minutes = () => Number(document.body.dataset.idle);
+  if (!minutes()) return;
   const cover = document.getElementById("cover"), form = cover.querySelector("form"), said = cover.querySelector("[role=status]");
   const behind = () => [...document.body.children].filter((e) => e !== cover);
   let timer;
-  const wait = () => { clearTimeout(timer); timer = setTimeout(lock, minutes * 60000); };
+  const wait = () => { clearTimeout(timer); timer = setTimeout(lock, minutes() * 60000); };
   function lock() {
     fetch("/lock", { method: "POST", redirect: "manual" }).catch(() => { /* without a connection the cover alone stands */ });
     cover.hidden = false;
