@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -190,14 +189,4 @@ func (s *Store) named(ctx context.Context, query string, args ...any) ([]NamedRe
 		of[page[i].ID] = &page[i].Record
 	}
 	return page, s.complete(ctx, slices.Collect(maps.Values(of))...)
-}
-
-// HistoryMark changes whenever what is on record of a client does.
-func (s *Store) HistoryMark(ctx context.Context, clientID string) (string, error) {
-	return single(ctx, s, func(r row) (string, error) {
-		var n, added int
-		var last string
-		err := r.Scan(&n, &last, &added)
-		return fmt.Sprint(n, " ", added, " ", last), err
-	}, "history_mark", clientID)
 }

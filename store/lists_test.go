@@ -30,7 +30,6 @@ func TestListsAreFoundByIndex(t *testing.T) {
 		"record_hits":     {"a", 5, "2026-01-01", "2027-01-01", "", "", 5},
 		"additions_of":    {"[]"},
 		"records_of":      {"k"},
-		"history_mark":    {"k"},
 		"classes":         {"2026-11-24", "2026-11-24", "", ""},
 		"plans_between":   {"2026-11-24", "2026-12-24", "", ""},
 	} {

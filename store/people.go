@@ -73,7 +73,7 @@ func scanText(r row) (text string, err error) { return text, r.Scan(&text) }
 
 // About are the clients that something of the database is about, each once; ErrNotFound
 // where it is not there, or is about somebody whom the actor does not see. Kinds are clients,
-// plans, records, homes, classes and intakes; a new intake is about nobody.
+// plans, records, homes, classes and intakes; an intake that is not there yet is about nobody.
 func (s *Store) About(ctx context.Context, kind, id string) ([]string, error) {
 	type seen struct {
 		client string
@@ -84,7 +84,7 @@ func (s *Store) About(ctx context.Context, kind, id string) ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	if len(all) == 0 {
+	if len(all) == 0 && kind != "intakes" { // one of those is kept for the first time
 		return nil, ErrNotFound
 	}
 	var out []string

@@ -275,9 +275,6 @@ WHERE record_words MATCH ? AND w.rowid < ? AND r.on_date >= ? AND r.on_date <= ?
 -- name: additions_of
 SELECT record_id, kind, doc, at FROM record_additions WHERE record_id IN (SELECT value FROM json_each(?)) ORDER BY seq;
 
--- name: history_mark
-SELECT count(*), COALESCE(max(r.created_at), ''), COALESCE(sum((SELECT count(*) FROM record_additions a WHERE a.record_id = r.id)), 0) FROM records r WHERE r.client_id = ?;
-
 -- name: plans_of
 SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
 FROM plans WHERE client_id = ? AND gone = '' ORDER BY on_date DESC, created_at DESC;

@@ -210,6 +210,21 @@ func TestEachSeesHerOwn(t *testing.T) {
 	assert.Equal(t, http.StatusOK, status)
 	assert.Contains(t, body, "Nova Larkspur")
 
+	// Nor does she come at what somebody else has begun, for a new client or for one of hers.
+	x.add("olive", "owner")
+	for draft, form := range map[string]url.Values{"draft-new": {"name": {"Begun Elsewhere"}}, "draft-of": {"name": {"Begun Elsewhere"}, "client": {others[0].ID}, "version": {"1"}}} {
+		status, _, body := x.as("olive").post("/intakes/"+draft+"/keep", form)
+		require.Equal(t, http.StatusSeeOther, status, body)
+		status, body = v.get("/intakes/" + draft)
+		assert.Equal(t, http.StatusNotFound, status)
+		assert.NotContains(t, body, "Begun Elsewhere")
+		for _, what := range []string{"/keep", "/undo", "/drop"} {
+			status, _, _ = v.post("/intakes/"+draft+what, url.Values{"name": {"Mine"}})
+			assert.Equal(t, http.StatusNotFound, status, what)
+		}
+		_, body = v.get("/clients")
+		assert.NotContains(t, body, "Begun Elsewhere")
+	}
 	// The desk sees names and times.
 	x.add("desk", "assistant")
 	_, body = x.as("desk").get("/")
@@ -289,6 +304,14 @@ func TestSigningIn(t *testing.T) {
 	status, to1 := v.get("/clients?q=a")
 	assert.Equal(t, http.StatusSeeOther, status)
 	assert.True(t, strings.HasPrefix(to1, "/locked?to=%2Fclients%3Fq%3Da"), to1)
+	plans, err := x.Store.PlansOn(ctx, x.Today().Format(time.DateOnly))
+	require.NoError(t, err)
+	status, to1 = v.get("/plans/" + plans[0].ID + "/marks")
+	assert.Equal(t, http.StatusSeeOther, status, "what was marked is not shown, "+to1)
+	r1, err := v.Post(x.URL+"/plans/"+plans[0].ID+"/marks", "application/json", strings.NewReader(`{"marks":[]}`))
+	require.NoError(t, err)
+	r1.Body.Close()
+	assert.NotEqual(t, http.StatusLocked, r1.StatusCode, "and what is marked is taken")
 	status, _, body = v.post("/clients/"+all[0].ID+"/rights/consent", url.Values{"consent": {"photographs"}})
 	assert.Equal(t, http.StatusLocked, status)
 	assert.Contains(t, body, "photographs")

@@ -53,7 +53,6 @@ func (w *site) showFirst(c *gin.Context, status int, refusal string) {
 func (w *site) first(c *gin.Context) {
 	here := loopbackHost(c.Request.RemoteAddr) && !w.setup.Secure
 	if !here && (w.setup.Word == "" || c.PostForm("word") != w.setup.Word) {
-		w.tries.failed(w.Now(), "first "+c.ClientIP())
 		w.showFirst(c, http.StatusUnprocessableEntity, "The first word is not the one that the program wrote when it started. Nothing was saved.")
 		return
 	}

@@ -33,6 +33,7 @@ type site struct {
 	keeping  *keptPages
 	finder   *find.Index
 	helps    map[string]helpOf
+	takes    map[string]app.Right // what it takes to see a page, by its address
 	setup    Setup
 	sessions *scs.SessionManager
 	tries    *tries
@@ -81,7 +82,11 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	r.NoMethod(func(c *gin.Context) {
 		fail(c, http.StatusMethodNotAllowed, "This address does not take that kind of request.")
 	})
+	w.takes = map[string]app.Right{}
 	for _, x := range w.routes() {
+		if x.method == http.MethodGet {
+			w.takes[x.path] = x.right
+		}
 		r.Handle(x.method, x.path, w.door(x), x.do)
 		if x.method == http.MethodGet {
 			r.HEAD(x.path, w.door(x), x.do)

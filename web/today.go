@@ -149,7 +149,7 @@ func (w *site) today(c *gin.Context) {
 	if more {
 		follow = follow[:mostAsked]
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": longDay(on), "IsToday": on == today.Format(time.DateOnly), "Week": week, "Nobody": nobody, "May": visitorOf(c).Role.May(app.Work), "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": longDay(on), "IsToday": on == today.Format(time.DateOnly), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
 }
 
 // longDay is a day as a heading.

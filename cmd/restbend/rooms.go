@@ -35,8 +35,8 @@ type room struct {
 	signed   *sql.DB
 	sessions *sqlite3store.SQLite3Store
 	follower *copies.Follower
-	copying  context.CancelFunc
-	copied   chan struct{}
+	stop     context.CancelFunc
+	work     sync.WaitGroup // what it does by itself
 }
 
 // openRoom opens the studio in a folder, followed to a target where one is named. What it does by itself ends with close.
@@ -44,7 +44,7 @@ func openRoom(ctx context.Context, dir string, judge *app.Judge, log *slog.Logge
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("making the data folder: %w", err)
 	}
-	r := &room{lock: flock.New(filepath.Join(dir, "restbend.lock")), copying: func() {}, copied: make(chan struct{})}
+	r := &room{lock: flock.New(filepath.Join(dir, "restbend.lock")), stop: func() {}}
 	got, err := r.lock.TryLock()
 	if err != nil {
 		return nil, fmt.Errorf("locking the data folder: %w", err)
@@ -87,14 +87,11 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 		return err
 	}
 	going, stop := context.WithCancel(ctx)
-	r.copying = stop
-	go func() {
-		defer close(r.copied)
-		go r.thin(going, log)
-		if u.Copies != nil {
-			u.Copies.Run(going, log)
-		}
-	}()
+	r.stop = stop
+	r.work.Go(func() { r.thin(going, log) })
+	if u.Copies != nil {
+		r.work.Go(func() { u.Copies.Run(going, log) })
+	}
 	return nil
 }
 
@@ -113,10 +110,10 @@ func (r *room) thin(ctx context.Context, log *slog.Logger) {
 }
 
 func (r *room) close() error {
-	r.copying()
+	r.stop()
+	r.work.Wait()
 	var err error
 	if r.sessions != nil {
-		<-r.copied
 		r.sessions.StopCleanup()
 	}
 	if r.signed != nil {

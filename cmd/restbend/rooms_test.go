@@ -89,6 +89,7 @@ func TestOneProgramServesAFolder(t *testing.T) {
 		{[]string{"--copies-every", "1s"}, "a minute or more"},
 		{[]string{"--copies-days", "0"}, "1 to 3650"},
 		{[]string{"--key", dir + "/none"}, "--key"},
+		{[]string{"--follow", "gopher://hole"}, "no place to follow to"},
 		{[]string{"--studios", dir + "/none"}, "a folder that is there"},
 	} {
 		status, _, errs := call("", append([]string{"serve", "--data", dir}, c.args...)...)
