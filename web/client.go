@@ -358,14 +358,6 @@ func painPoints(records []store.Record) []draw.PainPoint {
 	return out
 }
 
-func shortDate(date string) string {
-	t, err := time.Parse(time.DateOnly, date)
-	if err != nil {
-		return date
-	}
-	return t.Format("2 Jan")
-}
-
 // wishOf is what a plan for the client starts from.
 func wishOf(c limit.Client) app.Wish {
 	w := app.Wish{Minutes: c.Minutes, Place: c.Place, Approach: c.Approach, PainNow: c.Pain.Now}

@@ -235,14 +235,6 @@ func (w *site) heading(c *gin.Context, row store.Home, k store.Client) handout.H
 	return h
 }
 
-func longDate(on string) string {
-	t, err := time.Parse(time.DateOnly, on)
-	if err != nil {
-		return on
-	}
-	return t.Format("2 January 2006")
-}
-
 // homeSheet is the programme as PDF.
 func (w *site) homeSheet(c *gin.Context) {
 	row, k, ok := w.homeAndClient(c)

@@ -10,7 +10,6 @@ import (
 	"io/fs"
 	"net/http"
 	"path"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -77,18 +76,12 @@ func (p *pages) functions() template.FuncMap {
 		"capital":     app.Capital,
 		"date":        dateWords,
 		"moment":      momentWords,
-		"longdate": func(on string) string {
-			d, err := time.Parse(time.DateOnly, on)
-			if err != nil {
-				return on
-			}
-			return d.Format("2 January 2006")
-		},
-		"measure": measureWords,
-		"weekday": func(on string) string { d, _ := time.Parse(time.DateOnly, on); return d.Format("Mon") },
-		"using":   app.WithWords,
-		"plus":    func(a, b int) int { return a + b },
-		"minus":   func(a int) int { return -a },
+		"longdate":    longDate,
+		"measure":     measureWords,
+		"weekday":     func(on string) string { return dateAs(on, "Mon") },
+		"using":       app.WithWords,
+		"plus":        func(a, b int) int { return a + b },
+		"minus":       func(a int) int { return -a },
 		"json": func(v any) (template.JS, error) {
 			b, err := json.Marshal(v)
 			return template.JS(b), err
@@ -164,29 +157,6 @@ func navOf(p string) string {
 		return ""
 	}
 	return "clients"
-}
-
-// dateWords writes a local date as "Tue 24 Nov".
-func dateWords(date string) string {
-	t, err := time.Parse(time.DateOnly, date)
-	if err != nil {
-		return date
-	}
-	return t.Format("Mon 2 Jan")
-}
-
-var isoDate = regexp.MustCompile(`\b\d{4}-\d{2}-\d{2}\b`)
-
-// plainDates writes the dates in a sentence as all others are.
-func plainDates(text string) string { return isoDate.ReplaceAllStringFunc(text, dateWords) }
-
-// momentWords writes a moment as "Tue 24 Nov, 14:05", by the clock of this machine.
-func momentWords(at string) string {
-	t, err := time.Parse(time.RFC3339Nano, at)
-	if err != nil {
-		return at
-	}
-	return t.Local().Format("Mon 2 Jan, 15:04")
 }
 
 // becauseWords joins a plan's reason lines into one line.

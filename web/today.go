@@ -152,15 +152,6 @@ func (w *site) today(c *gin.Context) {
 	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": longDay(on), "IsToday": on == today.Format(time.DateOnly), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
 }
 
-// longDay is a day as a heading.
-func longDay(on string) string {
-	d, err := time.Parse(time.DateOnly, on)
-	if err != nil {
-		return on
-	}
-	return d.Format("Monday 2 January")
-}
-
 // comer is who comes to the desk.
 type comer struct {
 	Who, At string
@@ -180,20 +171,4 @@ func (w *site) desk(c *gin.Context, on string) {
 		lines = append(lines, comer{b.Name, b.At, b.Minutes, b.Taught})
 	}
 	w.pages.render(c, http.StatusOK, "desk", gin.H{"Date": w.Today().Format("Monday 2 January"), "Lines": lines})
-}
-
-// ago says how many days back a date lies.
-func ago(date string, today time.Time) string {
-	t, err := time.Parse(time.DateOnly, date)
-	if err != nil {
-		return date
-	}
-	switch days := int(today.Sub(t).Hours() / 24); days {
-	case 0:
-		return "today"
-	case 1:
-		return "yesterday"
-	default:
-		return dateWords(date)
-	}
 }

@@ -196,7 +196,7 @@ func (w *site) fillWeeks(p *weeksPage, chosen string) {
 	today := w.Today().Format(time.DateOnly)
 	var loads []draw.Hard
 	for _, week := range p.Course.Weeks {
-		row := weekRow{Week: week, From: shortDay(week.Days[0].On)}
+		row := weekRow{Week: week, From: shortDate(week.Days[0].On)}
 		for _, d := range week.Days {
 			v := dayView{Day: d, Words: dayWords[d.Kind], Class: "is-" + d.Kind, Past: d.On < today, Long: dateWords(d.On)}
 			if d.Kind == course.Studio && week.Easy {
@@ -263,7 +263,7 @@ func (w *site) fillWeeks(p *weeksPage, chosen string) {
 
 // tally is done of wanted in a week.
 func (p *weeksPage) tally(week course.Week) {
-	p.Tally, p.TallyOf = nil, shortDay(week.Days[0].On)
+	p.Tally, p.TallyOf = nil, shortDate(week.Days[0].On)
 	for _, purpose := range exercise.Purposes {
 		n, of := week.Tally[string(purpose)], week.Wanted[string(purpose)]
 		if of == 0 {
@@ -304,15 +304,6 @@ func (w *site) sameIn(c course.Course) []weekItem {
 		shown = append(shown, w.weekItem(it))
 	}
 	return shown
-}
-
-// shortDay is a date such as 23 Nov.
-func shortDay(on string) string {
-	d, err := time.Parse(time.DateOnly, on)
-	if err != nil {
-		return on
-	}
-	return d.Format("2 Jan")
 }
 
 func (w *site) keepWeeks(c *gin.Context) {
