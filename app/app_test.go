@@ -230,9 +230,8 @@ func TestDemoTellsTheSameStory(t *testing.T) {
 
 func TestWords(t *testing.T) {
 	assert.Equal(t, "29:48", app.Clock(1788))
-	assert.Equal(t, "low back and upper back rounding forward", app.QuantitiesWords([]string{"lumbar_flexion", "thoracic_flexion"}))
-	assert.Equal(t, "Low back rounding forward: shut past 10° under load", app.LimitWords(limit.Limit{Quantity: "lumbar_flexion", Max: 10.0, When: "loaded", Bar: true}, ""))
-	assert.Equal(t, "Weight on one wrist, right: to 15% of body weight", app.LimitWords(limit.Limit{Quantity: "wrist_load_right", Max: 0.15, When: "any", Bar: true}, ""))
+	assert.Equal(t, "Low back rounding forward: shut past 10° under load", app.LimitWords(limit.Limit{Quantity: "lumbar_flexion", Max: 10.0, When: "loaded", Bar: true}))
+	assert.Equal(t, "Weight on one wrist, right: to 15% of body weight", app.LimitWords(limit.Limit{Quantity: "wrist_load_right", Max: 0.15, When: "any", Bar: true}))
 	assert.Equal(t, "balance", app.BecauseWords("goal: balance"))
 	assert.Equal(t, "to arrive", app.BecauseWords("phase: settle"))
 	assert.Contains(t, app.ReasonWords(limit.Reason{Text: "No.", Quantity: "lumbar_flexion", Value: 28.0, Limit: 10.0}), "28°")

@@ -374,27 +374,29 @@ type Tests struct {
 
 // AddTests adds tests to a client as it stands now, all or none, and dates them today.
 func (s *Studio) AddTests(ctx context.Context, clientID string, tests Tests) error {
-	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		on := s.Today().Format(time.DateOnly)
-		c.Screens = slices.Clone(c.Screens)
-		for _, x := range tests.Screens {
-			x.On = on
-			c.Screens = slices.DeleteFunc(c.Screens, func(o limit.Screen) bool {
-				return o.ID == x.ID && o.Side == x.Side && o.Moment == x.Moment && o.On == on
-			})
-			c.Screens = append(c.Screens, x)
-		}
-		addMeasures(c, tests.Measures, on)
-		c.FaultsSeen = slices.DeleteFunc(slices.Clone(c.FaultsSeen), func(f limit.Seen) bool {
-			return slices.Contains(tests.Were, f.ID) && !slices.Contains(tests.Seen, f.ID)
+	return s.alter(ctx, clientID, func(c *limit.Client) error { s.taken(c, tests); return nil })
+}
+
+// taken puts tests of today into a client.
+func (s *Studio) taken(c *limit.Client, tests Tests) {
+	on := s.Today().Format(time.DateOnly)
+	c.Screens = slices.Clone(c.Screens)
+	for _, x := range tests.Screens {
+		x.On = on
+		c.Screens = slices.DeleteFunc(c.Screens, func(o limit.Screen) bool {
+			return o.ID == x.ID && o.Side == x.Side && o.Moment == x.Moment && o.On == on
 		})
-		for _, id := range tests.Seen {
-			if !slices.ContainsFunc(c.FaultsSeen, func(f limit.Seen) bool { return f.ID == id }) {
-				c.FaultsSeen = append(c.FaultsSeen, limit.Seen{ID: id, On: on})
-			}
-		}
-		return nil
+		c.Screens = append(c.Screens, x)
+	}
+	addMeasures(c, tests.Measures, on)
+	c.FaultsSeen = slices.DeleteFunc(slices.Clone(c.FaultsSeen), func(f limit.Seen) bool {
+		return slices.Contains(tests.Were, f.ID) && !slices.Contains(tests.Seen, f.ID)
 	})
+	for _, id := range tests.Seen {
+		if !slices.ContainsFunc(c.FaultsSeen, func(f limit.Seen) bool { return f.ID == id }) {
+			c.FaultsSeen = append(c.FaultsSeen, limit.Seen{ID: id, On: on})
+		}
+	}
 }
 
 // addMeasures adds measures of a day; measured again on that day is a correction: the

@@ -30,38 +30,6 @@ func QuantityWords(name string) string {
 	return q.Words + ", " + side
 }
 
-// regionWords are the regions of the spine as the words of quantities begin with them.
-var regionWords = []string{"low back", "upper back", "neck"}
-
-// QuantitiesWords names several quantities, with the regions of one direction
-// put together: "low back and upper back rounding forward".
-func QuantitiesWords(quantities []string) string {
-	var order []string // of names, and of directions with a region before them
-	regions := map[string][]string{}
-	for _, name := range quantities {
-		words, region := QuantityWords(name), ""
-		if q, _ := exercise.Split(name); q != nil && q.Moments {
-			for _, r := range regionWords {
-				if rest, ok := strings.CutPrefix(words, r+" "); ok {
-					words, region = rest, r
-				}
-			}
-		}
-		if region == "" || regions[words] == nil {
-			order = append(order, words)
-		}
-		if region != "" {
-			regions[words] = append(regions[words], region)
-		}
-	}
-	for i, words := range order {
-		if of := regions[words]; of != nil {
-			order[i] = strings.Join(of, " and ") + " " + words
-		}
-	}
-	return strings.Join(order, ", ")
-}
-
 // unit writes a quantity's figure with its unit.
 func unit(name string, v any) string {
 	f, ok := v.(float64)
@@ -93,12 +61,9 @@ func unit(name string, v any) string {
 }
 
 // LimitWords is a limit as a short sentence, such as "Low back rounding
-// forward: to 10° under load". A name, when given, stands for its quantity.
-func LimitWords(l limit.Limit, name string) string {
-	if name == "" {
-		name = QuantityWords(l.Quantity)
-	}
-	s := Capital(name) + ": "
+// forward: to 10° under load".
+func LimitWords(l limit.Limit) string {
+	s := Capital(QuantityWords(l.Quantity)) + ": "
 	most, _ := l.Number()
 	switch {
 	case l.Quantity == "demand":

@@ -91,6 +91,7 @@ func TestChairStandsAreCounted(t *testing.T) {
 	srv, s := demoSite(t)
 	b := newBrowser(t, 1280, 900)
 	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/screens")
+	read[int](b, `[...document.querySelectorAll(".drawer")].map(d => d.open = true).length`)
 	for range 4 { // the first tap starts it
 		b.do(chromedp.Click(`[data-count="m.chair_stand_30s"]`))
 	}

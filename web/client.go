@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
-	"iter"
 	"net/http"
 	"net/url"
 	"slices"
@@ -67,12 +66,6 @@ func (w *site) clients(c *gin.Context) {
 		away = store.Client{} // nothing to bring back
 	}
 	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows, "All": all, "Next": next, "Later": c.Query("after") != "", "Q": q, "Many": all > 12 || q != "", "Begun": begun, "Away": away})
-}
-
-// limitLine is one bold rule over its grey reasons.
-type limitLine struct {
-	Rule    string
-	Reasons []limit.Reason
 }
 
 func (w *site) client(c *gin.Context) {
@@ -159,7 +152,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	}
 	w.pages.render(c, status, "client", gin.H{
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Limits": limitLines(set), "NotNow": notNow(set), "Elsewhere": elsewhere(set),
+		"Promises": app.Promises(set), "NotNow": app.NotNow(set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
 		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
@@ -212,90 +205,12 @@ func instructable() []quantity {
 	return out
 }
 
-// limitLines says the limits in sentences, the directions of the back first.
-// Limits that the same rules set to the same figure read as one.
-func limitLines(set limit.Set) []limitLine { return linesOf(set.Rows()) }
-
-func linesOf(rows iter.Seq[limit.Limit]) []limitLine {
-	type group struct {
-		of      []string            // quantities, without sides
-		sides   map[string][]string // the quantities that each stands for
-		like    limit.Limit
-		reasons []limit.Reason
-		rank    int
-	}
-	var groups []*group
-	at := map[string]*group{}
-	for l := range rows {
-		key := fmt.Sprint(l.Max, l.Allowed != nil, l.When, l.With, l.Bar)
-		for _, r := range l.Reasons {
-			key += r.Rule
-		}
-		g := at[key]
-		if g == nil {
-			g = &group{like: l, reasons: l.Reasons, rank: rankOf(l), sides: map[string][]string{}}
-			at[key], groups = g, append(groups, g)
-		}
-		q := withoutSide(l.Quantity)
-		if !slices.Contains(g.of, q) {
-			g.of = append(g.of, q)
-		}
-		g.sides[q] = append(g.sides[q], l.Quantity)
-	}
-	for _, g := range groups { // a limit on one side alone says which
-		for i, q := range g.of {
-			if len(g.sides[q]) == 1 {
-				g.of[i] = g.sides[q][0]
-			}
-		}
-	}
-	slices.SortStableFunc(groups, func(a, b *group) int { return a.rank - b.rank })
-	var out []limitLine
-	for _, g := range groups {
-		out = append(out, limitLine{app.LimitWords(g.like, app.QuantitiesWords(g.of)), g.reasons})
-	}
-	return out
-}
-
-// notNow are the things that are not for a client at all, in plain words, each once.
-func notNow(set limit.Set) []string {
-	var out []string
-	for l := range set.Rows() {
-		if _, number := l.Number(); number || l.Quantity == "base_of_support" || l.Quantity == "spring_load" || len(l.Needs) > 0 {
-			continue
-		}
-		if words := app.QuantityWords(l.Quantity); l.When == exercise.WhenAny && !slices.Contains(out, words) {
-			out = append(out, words)
-		}
-	}
-	return out
-}
-
-// elsewhere are the limits on other things than the bending of the back and the neck, and
-// what is allowed only with something, in sentences.
-func elsewhere(set limit.Set) []string {
-	var out []string
-	rows := func(yield func(limit.Limit) bool) {
-		for l := range set.Rows() {
-			_, number := l.Number()
-			spine := l.Quantity != "lumbar_moment" && slices.ContainsFunc([]string{"lumbar_", "thoracic_", "cervical_"}, func(p string) bool { return strings.HasPrefix(l.Quantity, p) })
-			if !spine && (number || l.Quantity == "base_of_support" || l.Quantity == "spring_load" || len(l.Needs) > 0) && !yield(l) {
-				return
-			}
-		}
-	}
-	for _, l := range linesOf(rows) {
-		out = append(out, l.Rule)
-	}
-	return out
-}
-
 // sessionLines say what a whole session may hold, beside what holds for everybody.
-func sessionLines(set limit.Set) []limitLine {
-	var out []limitLine
+func sessionLines(set limit.Set) []app.Promise {
+	var out []app.Promise
 	for _, k := range set.Session() {
 		if k.Count != limit.WristSeconds {
-			out = append(out, limitLine{plan.CountWords(k.Count, k.Max), k.Reasons})
+			out = append(out, app.Promise{Text: plan.CountWords(k.Count, k.Max), Reasons: k.Reasons})
 		}
 	}
 	return out
@@ -314,36 +229,6 @@ func (w *site) ruleReasons(set limit.Set) []limit.Reason {
 		}
 	}
 	return out
-}
-
-// rankOf puts the directions of the back first, then loads, then manner.
-func rankOf(l limit.Limit) int {
-	_, number := l.Number()
-	switch {
-	case l.Quantity == "head_lift":
-		return 1
-	case number && (strings.HasPrefix(l.Quantity, "lumbar_") || strings.HasPrefix(l.Quantity, "thoracic_")) && l.Quantity != "lumbar_moment":
-		if strings.Contains(l.Quantity, "flexion") || strings.Contains(l.Quantity, "extension") {
-			return 0
-		}
-		return 2
-	case number:
-		return 3
-	}
-	return 4
-}
-
-// withoutSide names a sided direction of the spine without its side, so that
-// left and right, when alike, read as one.
-func withoutSide(q string) string {
-	for _, direction := range []string{"side_bend", "rotation"} {
-		for _, side := range []string{"_left", "_right"} {
-			if base, ok := strings.CutSuffix(q, direction+side); ok {
-				return base + direction
-			}
-		}
-	}
-	return q
 }
 
 func painPoints(records []store.Record) []draw.PainPoint {

@@ -16,19 +16,6 @@ import (
 	"restbend/handout"
 )
 
-// promises are the limits on the bending of back and neck, and what is allowed only with
-// something, in sentences: what a client can read, without the figures of the engine.
-func promises(set limit.Set) []limitLine {
-	return linesOf(func(yield func(limit.Limit) bool) {
-		for l := range set.Rows() {
-			q, _ := exercise.Split(l.Quantity)
-			if _, number := l.Number(); (number && q != nil && q.Unit == exercise.Degrees || len(l.Needs) > 0) && !yield(l) {
-				return
-			}
-		}
-	})
-}
-
 // print shows the session on paper.
 func (w *site) print(c *gin.Context) {
 	row, client, r, ok := w.planAndRequest(c)
@@ -51,7 +38,7 @@ func (w *site) print(c *gin.Context) {
 		items = append(items, line)
 	}
 	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Book.Words(row.Client),
-		"Limits": promises(r.Limits), "NotNow": notNow(r.Limits), "Reach": reachOf(r.Limits, exercise.Measured{}, limit.Client{}).Small(),
+		"Promises": app.Promises(r.Limits), "NotNow": app.NotNow(r.Limits), "Reach": reachOf(r.Limits, exercise.Measured{}, limit.Client{}).Small(),
 		"Cautions": w.cautions(w.Limits(client.Client, w.Today()), true), "Ribbon": w.ribbon(row, -1, 1100, false)})
 }
 
@@ -62,11 +49,11 @@ func (w *site) printPDF(c *gin.Context) {
 		return
 	}
 	var away []string
-	for _, words := range notNow(r.Limits) {
-		away = append(away, app.Capital(words)+".")
+	for _, p := range app.NotNow(r.Limits) {
+		away = append(away, p.Text+".")
 	}
-	for _, l := range promises(r.Limits) {
-		away = append(away, l.Rule+".")
+	for _, part := range app.Promises(r.Limits) {
+		away = append(away, part.Said())
 	}
 	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At)}
 	s, err := handout.Lesson(row.Plan, h, []handout.Section{{Title: "Keep away from", Lines: away}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, app.WhenToCall}}}, w.Library,

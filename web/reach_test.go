@@ -4,7 +4,6 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -55,25 +54,6 @@ func TestTheReachInWords(t *testing.T) {
 	assert.NotContains(t, r.Text, "Asked of it")
 	free := reachOf(limit.Set{}, exercise.AtRest().With("lumbar_extension", 9), limit.Client{})
 	assert.Equal(t, "What the back may do: nothing limits it. Asked of it: low back hollowing 9°", free.Text)
-}
-
-func TestLimitLinesReadAsSentences(t *testing.T) {
-	lines := limitLines(limit.For(boneAndDisc(), judge.Library.Book, now))
-	require.NotEmpty(t, lines)
-	var rules []string
-	for _, l := range lines {
-		rules = append(rules, l.Rule)
-		assert.NotEmpty(t, l.Reasons)
-		assert.NotContains(t, l.Rule, "_")
-	}
-	assert.Contains(t, rules, "Lifting the head when lying: not for now")
-	assert.Contains(t, rules, "Upper back turning, upper back bending sideways: to 15°")
-	assert.Contains(t, rules[0], "rounding forward", "the directions of the back come first")
-	seen := map[string]bool{}
-	for _, r := range rules {
-		assert.False(t, seen[r], "said twice: %s", r)
-		seen[r] = true
-	}
 }
 
 // TestOrdinaryRangesAreAsPublished: AAOS and AMA handbooks, White and Panjabi (from memory).

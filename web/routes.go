@@ -35,6 +35,7 @@ func (w *site) routes() []route {
 		{"POST", "/clients/:id", app.Work, "changed her file", w.changeClient},
 		{"GET", "/clients/:id/screens", app.Read, "looked at her tests", w.screens},
 		{"POST", "/clients/:id/screens", app.Work, "entered tests", w.addScreens},
+		{"GET", "/clients/:id/screens/would", app.Read, "", w.wouldChange},
 		{"POST", "/clients/:id/screens/take-back", app.Work, "took tests back", w.takeBackScreen},
 		{"GET", "/clients/:id/rungs/:variant", app.Read, "looked at the test of a rung", w.rung},
 		{"POST", "/clients/:id/rungs/:variant", app.Work, "entered the test of a rung", w.addRung},

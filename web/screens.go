@@ -24,7 +24,10 @@ type screening struct {
 	Client     store.Client
 	Age        string
 	Caution    string
-	Tests      []screenCard
+	Cards      []testCard   // for this visit
+	Tests      []screenCard // the others that may be done
+	Barred     []screenCard
+	Moment     string // when the tests are taken: empty, before or after the work
 	Measures   []measureField
 	Findings   []app.Choice
 	Sensations []app.Choice
@@ -55,6 +58,7 @@ type screenCard struct {
 
 type measureField struct {
 	ID, Words, Unit string
+	How, Like       string // how it is taken, and a variant whose figure shows it
 	Sided, Timed    bool
 	Counted         int // seconds in which it is counted, 0 for none
 	Last            string
@@ -65,6 +69,28 @@ type measureField struct {
 // againAfter is how long a measure stands before it is due again (common practice: about a
 // month, or two after a pause).
 const againAfter = 28 * 24 * time.Hour
+
+// recall says what was measured before.
+func (m *measureField) recall(measures []limit.Measure, today time.Time) {
+	last := map[string]limit.Measure{}
+	for _, r := range measures {
+		if r.ID == m.ID {
+			last[r.Side] = r
+		}
+	}
+	var said []string
+	for _, side := range []string{"left", "right", ""} {
+		if r, met := last[side]; met {
+			words := strings.TrimSpace(fmt.Sprintf("%s %g %s", side, r.Value, m.Unit))
+			if r.On != "" {
+				words += ", " + dateWords(r.On)
+			}
+			said = append(said, words)
+		}
+	}
+	m.Last = strings.Join(said, "; ")
+	m.retest(measures, today)
+}
 
 // retest says when a measure was taken first and last, and whether it is due again.
 func (m *measureField) retest(measures []limit.Measure, today time.Time) {
@@ -103,19 +129,23 @@ func measureWords(id string) string {
 
 // measureFields are the measures that are taken beside the tests.
 var measureFields = []measureField{
-	{ID: "chair_stand_30s", Words: "Chair stands in 30 seconds", Unit: "times", Counted: 30},
-	{ID: "balance_stage_s", Words: "Heel to toe, held", Unit: "s", Timed: true},
-	{ID: "single_leg_stance_s", Words: "One leg, eyes open", Unit: "s", Sided: true, Timed: true},
-	{ID: "timed_up_and_go_s", Words: "Up, three metres and back", Unit: "s", Timed: true},
-	{ID: "side_bridge_s", Words: "Side bridge, held", Unit: "s", Sided: true, Timed: true},
-	{ID: "back_extensor_hold_s", Words: "Back hold", Unit: "s", Timed: true},
-	{ID: "trunk_flexor_hold_s", Words: "Front hold", Unit: "s", Timed: true},
-	{ID: "lumbar_flexion_deg", Words: "Low back, rounding forward", Unit: "°"},
-	{ID: "lumbar_extension_deg", Words: "Low back, arching", Unit: "°"},
-	{ID: "thoracic_rotation_deg", Words: "Upper back, turning", Unit: "°", Sided: true},
-	{ID: "side_bend_cm", Words: "Side bend, fingertips travel", Unit: "cm", Sided: true},
-	{ID: "trunk_rotation_angle_deg", Words: "Trunk rotation, bending forward", Unit: "°"},
-	{ID: "specific_activity", Words: "The activity wanted back, 0 to 10", Unit: "of 10"},
+	{ID: "chair_stand_30s", Words: "Chair stands in 30 seconds", Unit: "times", Counted: 30, Like: "sit_to_stand", How: "A chair against the wall, arms crossed. Up to a full stand and down again, as often as is safe in half a minute."},
+	{ID: "balance_stage_s", Words: "Heel to toe, held", Unit: "s", Timed: true, Like: "tandem_stance", How: "Beside a support, one foot straight before the other. Ten seconds are enough."},
+	{ID: "single_leg_stance_s", Words: "One leg, eyes open", Unit: "s", Sided: true, Timed: true, Like: "single_leg", How: "Beside a support, arms free. The best of three, each side."},
+	{ID: "timed_up_and_go_s", Words: "Up, three metres and back", Unit: "s", Timed: true, Like: "easy_walk", How: "From sitting: up, three metres at an easy walk, round, back and down."},
+	{ID: "side_bridge_s", Words: "Side bridge, held", Unit: "s", Sided: true, Timed: true, Like: "side_bridge_feet", How: "On the forearm, straight from head to feet, for as long as the line stays."},
+	{ID: "back_extensor_hold_s", Words: "Back hold", Unit: "s", Timed: true, Like: "head_float_arms", How: "Face down, the upper body held level over the edge, for as long as it stays level."},
+	{ID: "trunk_flexor_hold_s", Words: "Front hold", Unit: "s", Timed: true, Like: "lean_back_floor", How: "Sitting, knees bent, leant back half-way with a long back, for as long as the line stays."},
+	{ID: "plank_hold_s", Words: "Plank, held", Unit: "s", Timed: true, Like: "plank_forearms", How: "On forearms and toes, for as long as the line stays."},
+	{ID: "lumbar_flexion_deg", Words: "Low back, rounding forward", Unit: "°", Like: "seated_flex_extend", How: "Two inclinometers, or a tape over the low back, from standing tall to as far forward as is easy."},
+	{ID: "lumbar_extension_deg", Words: "Low back, arching", Unit: "°", Like: "seated_flex_extend", How: "As rounding, hands on the hips, as far back as is easy."},
+	{ID: "fingertip_floor_cm", Words: "Fingertips to the floor", Unit: "cm", Like: "table_hang_rest", How: "Bend forward with straight knees; what is left from the fingertips to the floor. Under the soles it counts below nought."},
+	{ID: "thoracic_rotation_deg", Words: "Upper back, turning", Unit: "°", Sided: true, Like: "seated_turn", How: "Sitting, arms crossed on the chest, the pelvis still: how far the chest turns."},
+	{ID: "side_bend_cm", Words: "Side bend, fingertips travel", Unit: "cm", Sided: true, Like: "standing_side_bend_hand", How: "Back to a wall, how far the fingertips slide down the thigh."},
+	{ID: "straight_leg_raise_deg", Words: "Straight leg, raised lying", Unit: "°", Sided: true, Like: "hamstring_strap_supine", How: "On the back, the other leg long; raise the straight leg by hand until the first pull, no further."},
+	{ID: "trunk_rotation_angle_deg", Words: "Trunk rotation, bending forward", Unit: "°", Like: "table_hang_rest", How: "Bending forward, palms together, a level across the ribs at their most uneven."},
+	{ID: "breath_seconds", Words: "One breath, in and out", Unit: "s", Like: "rib_breath_chair", How: "Time five easy breaths and divide."},
+	{ID: "specific_activity", Words: "The activity wanted back, 0 to 10", Unit: "of 10", How: "0 is not able, 10 as before."},
 }
 
 // matrix says how the exercises of the next session answer what a test showed.
@@ -161,49 +191,49 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set, Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
 		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
 		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
+	if set.Status() != limit.Refer {
+		var err error
+		if s.Cards, err = w.cards(c, k); err != nil {
+			w.refused(c, err)
+			return
+		}
+	}
+	if s.Moment = values["moment"]; s.Moment == "" && slices.ContainsFunc(s.Cards, func(t testCard) bool { return t.Taken }) {
+		s.Moment = "after"
+	}
+	onCard := map[string]bool{}
+	for _, card := range s.Cards {
+		onCard[card.ID] = true
+		for _, m := range card.Measures {
+			onCard[m.ID] = true
+		}
+	}
 	failed := limit.FailedScreens(k.Client)
 	for _, t := range limit.ScreenTests {
-		card := screenCard{Test: t, Barred: t.Barred(set), Figure: w.figures.thumb(t.Like)}
+		if onCard[t.ID] {
+			continue
+		}
+		card := screenCard{Test: t, Barred: t.Barred(set), Figure: w.figures.thumb(t.Like), Last: strings.Join(findingsOf(k.Client, t.ID), "; ")}
 		if card.Barred != "" {
 			if name, need := t.Instead(set); name != "" {
-				card.Instead = fmt.Sprintf("%s also shows %s.", name, need.Words())
+				card.Instead = fmt.Sprintf("%s shows %s too.", name, need.Words())
 			} else {
-				card.Instead = "No other test here shows the same: ask how it goes in daily life, and note it."
+				card.Instead = "No other test here shows the same: ask how it goes in daily life."
 			}
-		}
-		var said []string
-		for _, r := range k.Client.Screens {
-			if r.ID != t.ID {
-				continue
-			}
-			words := limit.FindingWords[r.Finding]
-			for _, more := range []string{r.Side, r.Moment} {
-				if more != "" {
-					words = more + " " + words
-				}
-			}
-			if r.On != "" {
-				words += ", " + dateWords(r.On)
-			}
-			said = append(said, words)
-		}
-		if n := len(said); n > 0 {
-			card.Last = strings.Join(said[max(0, n-2):], "; ")
+			s.Barred = append(s.Barred, card)
+			continue
 		}
 		card.Failed = slices.ContainsFunc(failed, func(r limit.Screen) bool { return r.ID == t.ID })
 		s.Tests = append(s.Tests, card)
 	}
 	for _, m := range measureFields {
-		for _, r := range k.Client.Measures {
-			if r.ID == m.ID {
-				m.Last = strings.TrimSpace(fmt.Sprintf("%s %g %s %s", r.Side, r.Value, m.Unit, map[bool]string{true: dateWords(r.On)}[r.On != ""]))
-			}
-		}
-		m.retest(k.Client.Measures, w.Today())
+		m.recall(k.Client.Measures, w.Today())
 		if m.Again {
 			s.Due = append(s.Due, m.Words)
 		}
-		s.Measures = append(s.Measures, m)
+		if !onCard[m.ID] {
+			s.Measures = append(s.Measures, m)
+		}
 	}
 	s.Clock = w.clockOf(k)
 	for _, f := range limit.SeenFaults {
@@ -281,17 +311,37 @@ func (w *site) addScreens(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	var into app.Tests
-	values, refusal := map[string]string{}, ""
-	for _, t := range limit.ScreenTests {
-		field := func(name string) string {
-			v := c.PostForm(t.ID + "." + name)
-			values[t.ID+"."+name] = v
-			return v
+	into, values, refusal := readTests(k, c.PostForm)
+	values["moment"] = c.PostForm("moment")
+	into.Were, into.Seen = form(c)["faults_were"], form(c)["faults"]
+	if refusal == "" {
+		err := w.onceOnly(c, func(ctx context.Context) error { return w.AddTests(ctx, k.ID, into) })
+		if err == nil {
+			c.Redirect(http.StatusSeeOther, "/clients/"+k.ID+"/screens")
+			return
 		}
-		finding, side, sensation := field("finding"), field("side"), field("sensation")
+		status, sentence := w.sentence(c, err)
+		if status != http.StatusUnprocessableEntity {
+			fail(c, status, sentence)
+			return
+		}
+		refusal = sentence
+	}
+	w.showScreens(c, http.StatusUnprocessableEntity, k, refusal, values)
+}
+
+// readTests reads the findings and measures of a form, with what was typed by field, and
+// what is wrong in it.
+func readTests(k store.Client, of func(string) string) (into app.Tests, values map[string]string, refusal string) {
+	values = map[string]string{}
+	field := func(name string) string {
+		values[name] = strings.TrimSpace(of(name))
+		return values[name]
+	}
+	for _, t := range limit.ScreenTests {
+		finding, side, sensation := field(t.ID+".finding"), field(t.ID+".side"), field(t.ID+".sensation")
 		if finding != "" {
-			into.Screens = append(into.Screens, limit.Screen{ID: t.ID, Finding: finding, Side: side, Sensation: sensation, Moment: c.PostForm("moment")})
+			into.Screens = append(into.Screens, limit.Screen{ID: t.ID, Finding: finding, Side: side, Sensation: sensation, Moment: of("moment")})
 		}
 	}
 	for _, m := range measureFields {
@@ -300,9 +350,7 @@ func (w *site) addScreens(c *gin.Context) {
 			sides = []string{"left", "right"}
 		}
 		for _, side := range sides {
-			name := strings.TrimSuffix("m."+m.ID+"."+side, ".")
-			typed := strings.TrimSpace(c.PostForm(name))
-			values[name] = typed
+			typed := field(strings.TrimSuffix("m."+m.ID+"."+side, "."))
 			if typed == "" {
 				continue
 			}
@@ -321,21 +369,7 @@ func (w *site) addScreens(c *gin.Context) {
 			into.Measures = append(into.Measures, measure)
 		}
 	}
-	into.Were, into.Seen = form(c)["faults_were"], form(c)["faults"]
-	if refusal == "" {
-		err := w.onceOnly(c, func(ctx context.Context) error { return w.AddTests(ctx, k.ID, into) })
-		if err == nil {
-			c.Redirect(http.StatusSeeOther, "/clients/"+k.ID+"/screens")
-			return
-		}
-		status, sentence := w.sentence(c, err)
-		if status != http.StatusUnprocessableEntity {
-			fail(c, status, sentence)
-			return
-		}
-		refusal = sentence
-	}
-	w.showScreens(c, http.StatusUnprocessableEntity, k, refusal, values)
+	return into, values, refusal
 }
 
 // takeBackScreen takes out what was entered today, so that a slip can be mended.
@@ -356,7 +390,7 @@ func (w *site) limitsSheet(c *gin.Context) {
 	}
 	set := w.Limits(k.Client, w.Today())
 	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Limits": limitLines(set), "Session": sessionLines(set), "Reach": reachOf(set, exercise.Measured{}, k.Client),
+		"Promises": app.Promises(set), "NotNow": app.NotNow(set), "Session": sessionLines(set), "Reach": reachOf(set, exercise.Measured{}, k.Client),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().Format(time.DateOnly)})
 }
 

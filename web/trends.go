@@ -184,15 +184,18 @@ func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
 		first = records[0].On
 	}
 	var away []string // each sentence once
-	for _, l := range limitLines(set) {
-		for _, r := range l.Reasons[:min(1, len(l.Reasons))] {
-			if !slices.Contains(away, r.Text) {
-				away = append(away, r.Text)
+	parts := app.Promises(set)
+	for _, part := range append(parts, app.Part{Promises: app.NotNow(set)}) {
+		for _, p := range part.Promises {
+			for _, r := range p.Reasons[:min(1, len(p.Reasons))] {
+				if !slices.Contains(away, r.Text) {
+					away = append(away, r.Text)
+				}
 			}
 		}
 	}
 	facts = gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
-		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Limits": limitLines(set), "Set": set, "Today": w.Today().Format(time.DateOnly), "Stop": app.WhenToStop, "Call": app.WhenToCall}
+		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Promises": parts, "NotNow": app.NotNow(set), "Set": set, "Today": w.Today().Format(time.DateOnly), "Stop": app.WhenToStop, "Call": app.WhenToCall}
 	return k, facts, true
 }
 
@@ -228,12 +231,14 @@ func (w *site) reportPDF(c *gin.Context) {
 	limits = facts["Away"].([]string)
 	if referrer {
 		limits = nil
-		for _, l := range facts["Limits"].([]limitLine) {
-			line := l.Rule
-			for _, r := range l.Reasons {
-				line += ". " + strings.TrimSuffix(r.Text, ".") + " (" + r.Source + ")"
+		for _, part := range append(facts["Promises"].([]app.Part), app.Part{Name: "Not for now", Promises: facts["NotNow"].([]app.Promise)}) {
+			for _, p := range part.Promises {
+				line := part.Name + ": " + p.Text
+				for _, r := range p.Reasons {
+					line += ". " + strings.TrimSuffix(r.Text, ".") + " (" + r.Source + ")"
+				}
+				limits = append(limits, line+".")
 			}
-			limits = append(limits, line+".")
 		}
 	}
 	var next []string

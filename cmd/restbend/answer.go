@@ -107,7 +107,7 @@ func printLimits(w io.Writer, set limit.Set) {
 		fmt.Fprintln(w, r.Text)
 	}
 	for l := range set.Rows() {
-		fmt.Fprintf(w, "%s\n", app.LimitWords(l, ""))
+		fmt.Fprintf(w, "%s\n", app.LimitWords(l))
 		for _, r := range l.Reasons {
 			fmt.Fprintf(w, "    %s (%s; %s)\n", r.Text, r.Rule, r.Source)
 		}

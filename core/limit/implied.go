@@ -86,13 +86,16 @@ func fallsTests(c Client, on time.Time) []fallsTest {
 		}
 	}
 	if v, tried := c.stage(3); tried {
-		add("tandem_stance", v < 10, steadi, fmt.Sprintf("heel to toe %g s, under 10", v), "Heel to toe was held %g s; under 10 s raises the risk of falling.", v)
+		add("tandem_stance", v < 10, steadi, fmt.Sprintf("heel to toe %g s, under 10", v), "Heel to toe was held %g s%s.", v,
+			marked(v < 10, ": under 10 s raises the risk of falling", ", 10 s or more, as it should be"))
 	}
 	if v, tried := c.stage(4); tried {
-		add("one_leg_stage", v < 5, steadi, fmt.Sprintf("on one leg %g s, under 5", v), "On one leg, the fourth stage, %g s; under 5 s raises the risk of falling.", v)
+		add("one_leg_stage", v < 5, steadi, fmt.Sprintf("on one leg %g s, under 5", v), "On one leg, the fourth stage, %g s%s.", v,
+			marked(v < 5, ": under 5 s raises the risk of falling", ", 5 s or more, as it should be"))
 	}
 	if v, _, n := c.measure("timed_up_and_go_s", ""); n > 0 {
-		add("timed_up_and_go", v >= 12, steadi, fmt.Sprintf("up and go %g s, 12 or more", v), "Up, three metres and back took %g s; 12 s or more raises the risk of falling.", v)
+		add("timed_up_and_go", v >= 12, steadi, fmt.Sprintf("up and go %g s, 12 or more", v), "Up, three metres and back took %g s%s.", v,
+			marked(v >= 12, ": 12 s or more raises the risk of falling", ", quicker than 12 s, as it should be"))
 	}
 	for _, side := range []string{"left", "right"} {
 		if v, _, n := c.measure("single_leg_stance_s", side); n > 0 && v < 5 {
@@ -101,6 +104,14 @@ func fallsTests(c Client, on time.Time) []fallsTest {
 		}
 	}
 	return out
+}
+
+// marked says on which side of its mark a figure is.
+func marked(raised bool, over, within string) string {
+	if raised {
+		return over
+	}
+	return within
 }
 
 // manyFalls is how many falls in a year speak of more (World guidelines for falls, Age and

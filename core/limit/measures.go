@@ -33,6 +33,7 @@ var MeasureKinds = []MeasureKind{
 	{ID: "fingertip_floor_cm", Lowest: -30, Most: 150},
 	{ID: "side_bend_cm", Most: 60, Sided: true},
 	{ID: "thoracic_rotation_deg", Most: 120, Sided: true},
+	{ID: "straight_leg_raise_deg", Most: 130, Sided: true},
 	{ID: "trunk_rotation_angle_deg", Most: 60},
 	{ID: "breath_seconds", Lowest: 1, Most: 30},
 	{ID: "specific_activity", Most: 10, Whole: true},

@@ -115,14 +115,15 @@ func (s *Set) endurance(c Client, add func(id string, raised bool, source, forma
 	front, _, hasFront := c.measure("trunk_flexor_hold_s", "")
 	if hasLeft > 0 && hasRight > 0 && left > 0 {
 		ratio := right / left
-		add("side_bridge_balance", math.Abs(ratio-1) > 0.05, mcgillHold, "Side bridge right to left %.2f; more than 0.05 from 1 suggests an imbalance.", ratio)
+		apart := math.Abs(ratio-1) > 0.05
+		add("side_bridge_balance", apart, mcgillHold, "Side bridge right to left %.2f%s.", ratio, marked(apart, ": more than 0.05 from 1 suggests an imbalance", ", within 0.05 of 1: even"))
 	}
 	if hasBack > 0 && back > 0 {
 		if hasFront > 0 {
-			add("front_to_back", front/back > 1, mcgillHold, "Front hold to back hold %.2f; over 1.0 suggests a weak back.", front/back)
+			add("front_to_back", front/back > 1, mcgillHold, "Front hold to back hold %.2f%s.", front/back, marked(front/back > 1, ": over 1.0 suggests a weak back", ", no more than 1.0: in order"))
 		}
 		if most := math.Max(left, right); most > 0 {
-			add("side_to_back", most/back > 0.75, mcgillHold, "Side bridge to back hold %.2f; over 0.75 suggests a weak back.", most/back)
+			add("side_to_back", most/back > 0.75, mcgillHold, "Side bridge to back hold %.2f%s.", most/back, marked(most/back > 0.75, ": over 0.75 suggests a weak back", ", no more than 0.75: in order"))
 		}
 	}
 }
@@ -131,9 +132,11 @@ func (s *Set) endurance(c Client, add func(id string, raised bool, source, forma
 var unevenMeasures = []struct {
 	id, words string
 	purpose   exercise.Purpose
+	raised    string // begins what is said where a published mark is missed: then it is no small matter
 }{
-	{"thoracic_rotation_deg", "turning", "mobility_rotation"}, {"side_bend_cm", "bending sideways", "mobility_side_bend"},
-	{"single_leg_stance_s", "standing on one leg", "balance"}, {"side_bridge_s", "the side bridge", "lateral_stability"},
+	{"thoracic_rotation_deg", "turning", "mobility_rotation", ""}, {"side_bend_cm", "bending sideways", "mobility_side_bend", ""},
+	{"single_leg_stance_s", "standing on one leg", "balance", "single_leg_"}, {"side_bridge_s", "the side bridge", "lateral_stability", "side_bridge_"},
+	{"straight_leg_raise_deg", "raising a straight leg", "hamstring_length", ""},
 }
 
 // Uneven is a difference between the sides: the lesser side gets about half as
@@ -161,8 +164,14 @@ func (s *Set) uneven(c Client, add func(id string, raised bool, source, format s
 			lesser = "right"
 		}
 		s.Uneven = append(s.Uneven, Uneven{u.purpose, lesser, share})
-		add("uneven_"+u.id, false, ownSource, "In %s the %s side reaches %.0f%% of the other: it gets about half as much again. A difference is common and no fault.", u.words, lesser, 100*share)
+		add("uneven_"+u.id, false, ownSource, "In %s the %s side reaches %.0f%% of the other: it gets about half as much again.%s", u.words, lesser, 100*share,
+			marked(s.raised(u.raised), "", " A difference is common and no fault."))
 	}
+}
+
+// raised says whether a result of this beginning is raised.
+func (s *Set) raised(beginning string) bool {
+	return beginning != "" && slices.ContainsFunc(s.Risks, func(r Risk) bool { return r.Level == "raised" && strings.HasPrefix(r.ID, beginning) })
 }
 
 // conflicts says where two conditions pull in opposite directions, which way

@@ -182,6 +182,7 @@ const endShare = 0.9
 // measuredRanges are the measures of a range with the directions that they cap.
 var measuredRanges = []struct{ measure, quantity string }{
 	{"lumbar_flexion_deg", "lumbar_flexion"}, {"lumbar_extension_deg", "lumbar_extension"}, {"thoracic_rotation_deg", "thoracic_rotation"},
+	{"straight_leg_raise_deg", "straight_leg_raise"},
 }
 
 // measured caps a direction at nine tenths of what was measured last on each side.

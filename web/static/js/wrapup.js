@@ -16,13 +16,13 @@
     await Outbox.flush();
     try {
       const answer = await fetch(form.action, { method: "POST", body: said, redirect: "follow", headers: { "Content-Type": "application/x-www-form-urlencoded" } });
-      if (answer.ok) { await Outbox.sent(said.get("key")); forget(); location.href = answer.url; return; }
+      if (answer.ok) { await Outbox.sent(said.get("key")); forget(); form.dispatchEvent(new Event("restbend:sent")); location.href = answer.url; return; }
       const page = new DOMParser().parseFromString(await answer.text(), "text/html");
       document.querySelector("main").replaceWith(document.adoptNode(page.querySelector("main")));
       document.querySelector("main .refusal")?.scrollIntoView();
       const again = document.createElement("script"); again.src = document.querySelector('script[src$="wrapup.js"]').src; document.body.append(again);
     } catch {
-      await Outbox.form(form.getAttribute("action"), said);
+      await Outbox.form(form.getAttribute("action"), said); form.dispatchEvent(new Event("restbend:sent"));
       kept.textContent = "There is no connection. The wrap-up is kept in this browser and is sent as soon as there is one; you can close this page.";
       kept.hidden = false; kept.scrollIntoView();
     }
