@@ -41,7 +41,7 @@ func SVGClock(now ClockFace, earlier []ClockFace, label string, theme Theme) []b
 	}
 	for hour, name := range []string{"12", "3", "6", "9"} {
 		x, y := hourAt(float64(3*hour), 106)
-		fmt.Fprintf(&b, `<text x="%.1f" y="%.1f" text-anchor="middle" dominant-baseline="central" font-size="14" font-weight="560" fill="%s">%s</text>`, x, y, pal.ink, name)
+		fmt.Fprintf(&b, `<text x="%.1f" y="%.1f" text-anchor="middle" dominant-baseline="central" font-size="17.5" font-weight="560" fill="%s">%s</text>`, x, y, pal.ink, name)
 	}
 	return []byte(fmt.Sprintf(`<svg class="clock" xmlns="http://www.w3.org/2000/svg" viewBox="-122 -122 244 244" role="img" aria-label="%s" font-family="inherit">%s</svg>`, label, b.String()))
 }

@@ -41,6 +41,6 @@ func TestABackIsDrawnWithoutCurvesToSetThem(t *testing.T) {
 	assert.NotContains(t, plain, "breathe here")
 	assert.NoError(t, xml.Unmarshal([]byte(plain), new(struct{})))
 	curved := string(SVGBack([]Curve{{Region: "thoracic", Degrees: 24}}, Light))
-	assert.Contains(t, curved, "short: breathe here")
+	assert.Contains(t, curved, "breathe here")
 	assert.Contains(t, curved, "lie on the right to lengthen")
 }

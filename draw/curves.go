@@ -66,8 +66,13 @@ func SVGBack(curves []Curve, theme Theme) []byte {
 		if c.Degrees > 0 {
 			degrees = fmt.Sprintf(" %.0f°", c.Degrees)
 		}
-		fmt.Fprintf(&b, `<text x="%.0f" y="%.0f" text-anchor="%s" font-size="13" fill="%s">short: breathe here</text><text x="%.0f" y="%.0f" text-anchor="%s" font-size="13" fill="%s">long%s: lie here</text><text x="%.0f" y="%.0f" text-anchor="%s" font-size="13" fill="%s">to lengthen</text>`,
-			x, mid-4, anchor, pal.ink, far, mid-4, long, pal.ink, degrees, far, mid+12, long, pal.ink)
+		lines := func(x float64, anchor string, words ...string) {
+			for i, w := range words {
+				fmt.Fprintf(&b, `<text x="%.0f" y="%.0f" text-anchor="%s" font-size="15" fill="%s">%s</text>`, x, mid-6+17*float64(i), anchor, pal.ink, w)
+			}
+		}
+		lines(x, anchor, "short:", "breathe here")
+		lines(far, long, "long"+degrees+":", "lie here", "to lengthen")
 		said = append(said, c.words())
 	}
 	var d strings.Builder

@@ -82,10 +82,10 @@ func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []b
 				first = y
 			}
 			if s.words {
-				fmt.Fprintf(&names, `<text x="8" y="%.1f" font-size="15" fill="%s">%s</text>`, y+s.bar-4, pal.second, html.EscapeString(r.Name))
+				fmt.Fprintf(&names, `<text x="8" y="%.1f" font-size="15.5" fill="%s">%s</text>`, y+s.bar-4, pal.second, html.EscapeString(r.Name))
 			}
 			if s.words && r.Other != "" {
-				fmt.Fprintf(&names, `<text x="%.0f" y="%.1f" font-size="15" fill="%s" text-anchor="end">%s</text>`, s.width-2, y+s.bar-4, pal.second, html.EscapeString(r.Other))
+				fmt.Fprintf(&names, `<text x="%.0f" y="%.1f" font-size="15.5" fill="%s" text-anchor="end">%s</text>`, s.width-2, y+s.bar-4, pal.second, html.EscapeString(r.Other))
 			}
 			s.side(&rows, r.Left, -1, y, pal)
 			s.side(&rows, r.Right, 1, y, pal)
@@ -174,10 +174,10 @@ func (s reachSize) side(b *strings.Builder, r ReachSide, way float64, y float64,
 	if figure := r.figure(); figure != "" && s.words {
 		anchor := map[bool]string{true: "start", false: "end"}[way > 0]
 		if end < s.length-18 && len(figure) < 6 { // it stands in the well
-			fmt.Fprintf(b, `<text x="%.1f" y="%.1f" font-size="14.5" fill="%s" text-anchor="%s">%s</text>`, at(end+6), y+s.bar-4.5, pal.ink, anchor, figure)
+			fmt.Fprintf(b, `<text x="%.1f" y="%.1f" font-size="15.5" fill="%s" text-anchor="%s">%s</text>`, at(end+6), y+s.bar-4.5, pal.ink, anchor, figure)
 			return
 		}
-		fmt.Fprintf(b, `<text x="%.1f" y="%.1f" font-size="14.5" fill="%s" text-anchor="%s">%s</text>`, at(math.Max(end, s.length)+7), y+s.bar-4.5, pal.ink, anchor, figure)
+		fmt.Fprintf(b, `<text x="%.1f" y="%.1f" font-size="15.5" fill="%s" text-anchor="%s">%s</text>`, at(math.Max(end, s.length)+7), y+s.bar-4.5, pal.ink, anchor, figure)
 	}
 }
 

@@ -33,6 +33,7 @@ type calendarPage struct {
 type calendarDay struct {
 	On, Words   string
 	Today, Past bool
+	Closed      bool // nothing is usually taught then
 	Entries     []calendarEntry
 	Clash       string
 	Homes       []calendarEntry
@@ -45,6 +46,7 @@ type calendarEntry struct {
 	Minutes                      int
 	Before, After                string // days beside it, where it may be moved
 	May                          bool
+	Odd                          string // why it is at an odd time
 }
 
 func (w *site) calendar(c *gin.Context) {
@@ -104,12 +106,19 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 		w.refused(c, err)
 		return
 	}
+	house := w.House(c.Request.Context())
 	for n := range calendarWeeks {
 		var week []calendarDay
 		for d := range 7 {
 			on := start.AddDate(0, 0, 7*n+d)
 			day := calendarDay{On: on.Format(time.DateOnly), Words: on.Format("Mon 2 Jan"), Today: on.Equal(today), Past: on.Before(today)}
 			day.fill(bookings, classes)
+			day.Closed = house.Closed(on, "") != ""
+			for i, e := range day.Entries {
+				if why := house.Closed(on, e.At); why != "" && e.May {
+					day.Entries[i].Odd = why
+				}
+			}
 			day.atHome(homes, on)
 			if day.Today {
 				for _, r := range open {

@@ -59,6 +59,7 @@ type visitor struct {
 	Role   app.Role
 	Demo   bool // let in without signing in
 	Locked bool
+	Look   app.Look
 }
 
 // Reads says that she looks and changes nothing.
@@ -89,7 +90,7 @@ func (w *site) recognise(c *gin.Context) (visitor, bool, error) {
 			return visitor{}, false, err
 		}
 		if err == nil && p.Gone == "" && p.Epoch == w.sessions.GetInt(ctx, "epoch") {
-			v := visitor{Person: p, Role: app.RoleOf(p.Role)}
+			v := visitor{Person: p, Role: app.RoleOf(p.Role), Look: w.LookOf(ctx, p.ID)}
 			return v, true, w.stillThere(c, &v)
 		}
 	}
@@ -98,7 +99,7 @@ func (w *site) recognise(c *gin.Context) (visitor, bool, error) {
 		all, err := w.Store.People(ctx)
 		for _, p := range all {
 			if p.Role == "owner" && p.Gone == "" {
-				v.Person = p
+				v.Person, v.Look = p, w.LookOf(ctx, p.ID)
 				break
 			}
 		}

@@ -33,12 +33,13 @@ func (w *site) showIntake(c *gin.Context, status int, f intake) {
 	}
 	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": flagBoxes(f.Client.RedFlags), "Goals": w.offeredGoals(),
 		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Strengths": exercise.Strengths, "Arcs": exercise.Arcs, "Conditions": w.Conditions,
-		"Tasks": limit.Tasks, "Kept": w.kept(f)})
+		"Tasks": limit.Tasks, "Kept": w.kept(f), "Imperial": f.imperial(visitorOf(c).Look)})
 }
 
 func (w *site) newClient(c *gin.Context) {
-	w.showIntake(c, http.StatusOK, intake{Draft: store.NewID(), Client: limit.Client{Place: "mat", Approach: "steady", Minutes: limit.DefaultMinutes,
-		Equipment: []string{"mat", "chair"}}, Values: map[string]string{}})
+	h := w.House(c.Request.Context())
+	w.showIntake(c, http.StatusOK, intake{Draft: store.NewID(), Client: limit.Client{Place: h.Place, Approach: h.Approach, Minutes: h.Minutes,
+		Equipment: h.Room}, Values: map[string]string{}})
 }
 
 func (w *site) editClient(c *gin.Context) {
@@ -56,7 +57,7 @@ func (w *site) editClient(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Book, k.Client)})
+	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Book, k.Client, visitorOf(c).Look.Imperial())})
 }
 
 // form is what was posted; plain has read it.
@@ -232,7 +233,7 @@ func (w *site) showClash(c *gin.Context, f intake, id string, clash *app.Clash) 
 	f.ID, f.Version, f.Draft = id, strconv.Itoa(now.Version), store.NewID()
 	f.Refusal = "This form was saved before, with other answers. What you changed since stands below, not saved yet: save it to keep it."
 	if clash != nil {
-		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged)
+		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged, visitorOf(c).Look.Imperial())
 		f.Refusal = app.Capital(clash.Error()) + ". What you typed stands below, not saved yet: change it, or save it to keep it."
 	}
 	w.showIntake(c, http.StatusConflict, f)

@@ -28,6 +28,7 @@ type intake struct {
 	Values  map[string]string // what was typed into free fields, kept on a refusal
 	Wrong   map[string]string // sentence by field
 	Refusal string
+	Units   string // in which heights and weights were sent: imperial or metric
 }
 
 // idle marks the answers that would have no effect: what is asked about a condition that
@@ -70,7 +71,7 @@ func (f *intake) take(err error) bool {
 
 // readIntake reads the form into the client it starts from.
 func readIntake(book limit.Book, form url.Values, into limit.Client, year int) intake {
-	f := intake{Client: into, Year: year, Values: map[string]string{}, Wrong: map[string]string{}}
+	f := intake{Client: into, Year: year, Units: form.Get("units"), Values: map[string]string{}, Wrong: map[string]string{}}
 	k := &f.Client
 	number := func(field string, what string) *float64 {
 		v := strings.TrimSpace(form.Get(field))
@@ -84,12 +85,6 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 			return nil
 		}
 		return &n
-	}
-	value := func(p *float64) float64 {
-		if p == nil {
-			return 0
-		}
-		return *p
 	}
 	whole := func(field, what string) *int {
 		p := number(field, what)
@@ -117,9 +112,20 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		}
 	}
 	k.Sex = form.Get("sex")
-	k.HeightCM = value(number("height_cm", "centimetres"))
-	k.MassKG = value(number("mass_kg", "kilograms"))
-	k.TallestHeightCM = value(number("tallest_height_cm", "centimetres"))
+	imperial := form.Get("units") == "imperial"
+	sized := func(field, what string, read func(string, bool) (float64, bool)) float64 {
+		v := strings.TrimSpace(form.Get(field))
+		f.Values[field] = v
+		n, ok := read(v, imperial)
+		if v != "" && !ok {
+			f.Wrong[field] = fmt.Sprintf("Expected %s, found %q.", what, v)
+		}
+		return n
+	}
+	const aHeight, aWeight = "a height such as 168 cm or 5 ft 6", "a weight such as 68 kg or 150 lb"
+	k.HeightCM = sized("height_cm", aHeight, readLength)
+	k.MassKG = sized("mass_kg", aWeight, readMass)
+	k.TallestHeightCM = sized("tallest_height_cm", aHeight, readLength)
 	k.EasedBy, k.WorseBy = strings.TrimSpace(form.Get("eased_by")), strings.TrimSpace(form.Get("worse_by"))
 	k.GoalText = strings.TrimSpace(form.Get("goal_text"))
 	k.Goals = nil
@@ -150,7 +156,7 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 	}
 	k.Strict = form.Get("strict") == "yes"
 	k.Steroids = form.Get("steroids") == "yes"
-	k.LastHeightCM = value(number("last_height_cm", "centimetres"))
+	k.LastHeightCM = sized("last_height_cm", aHeight, readLength)
 	k.FallsThisYear = 0
 	if n := whole("falls_this_year", "0 to 99"); n != nil {
 		k.FallsThisYear = *n
@@ -201,7 +207,7 @@ func readOwned(form url.Values, f *intake) limit.Owned {
 }
 
 // valuesOf writes a client's figures into the form's free fields.
-func valuesOf(book limit.Book, c limit.Client) map[string]string {
+func valuesOf(book limit.Book, c limit.Client, imperial bool) map[string]string {
 	v := map[string]string{}
 	put := func(field string, n float64) {
 		if n != 0 {
@@ -209,10 +215,14 @@ func valuesOf(book limit.Book, c limit.Client) map[string]string {
 		}
 	}
 	put("birth_year", float64(c.BirthYear))
-	put("height_cm", c.HeightCM)
-	put("mass_kg", c.MassKG)
-	put("tallest_height_cm", c.TallestHeightCM)
-	put("last_height_cm", c.LastHeightCM)
+	for field, cm := range map[string]float64{"height_cm": c.HeightCM, "tallest_height_cm": c.TallestHeightCM, "last_height_cm": c.LastHeightCM} {
+		if cm != 0 {
+			v[field] = lengthText(cm, imperial)
+		}
+	}
+	if c.MassKG != 0 {
+		v["mass_kg"] = massText(c.MassKG, imperial)
+	}
 	put("falls_this_year", float64(c.FallsThisYear))
 	put("minutes", float64(c.Minutes))
 	if c.Pain.Now != nil {
@@ -249,6 +259,15 @@ func valuesOf(book limit.Book, c limit.Client) map[string]string {
 		}
 	}
 	return v
+}
+
+// imperial says in which units a form is written: those it was sent in, or for a fresh one
+// those of whoever looks.
+func (f intake) imperial(l app.Look) bool {
+	if f.Units != "" {
+		return f.Units == "imperial"
+	}
+	return l.Imperial()
 }
 
 // Has and the like tell the form what is ticked.

@@ -66,7 +66,7 @@ func formFor(roots []*html.Node, path string, posted url.Values) *html.Node {
 				if f.DataAtom == atom.Select && !offers(f, posted.Get(name)) {
 					continue
 				}
-				if known++; f.DataAtom == atom.Input && attr(f, "type") == "hidden" && name != "key" && name != "revision" && name != "version" && attr(f, "value") != posted.Get(name) {
+				if known++; f.DataAtom == atom.Input && attr(f, "type") == "hidden" && name != "key" && name != "revision" && name != "version" && !slices.Contains(posted[name], attr(f, "value")) {
 					same = false
 				}
 			}

@@ -55,7 +55,13 @@ func controls(form *html.Node) []control {
 			}
 		case n.DataAtom == atom.Textarea:
 			c.kind = "text"
-		case attr(n, "type") == "checkbox" || attr(n, "type") == "radio":
+		case attr(n, "type") == "radio": // one of several
+			if at := slices.IndexFunc(out, func(o control) bool { return o.name == c.name }); at >= 0 {
+				out[at].options = append(out[at].options, attr(n, "value"))
+				continue
+			}
+			c.kind, c.options = "select", []string{attr(n, "value")}
+		case attr(n, "type") == "checkbox":
 			c.kind, c.options = "box", []string{attr(n, "value")}
 		default:
 			c.kind = "text"
@@ -148,7 +154,7 @@ func TestEveryFieldOfEveryFormSurvivesARefusal(t *testing.T) {
 	require.NoError(t, err)
 	refusals, forms := 0, map[string]bool{}
 	for _, page := range []string{"/clients/new", "/clients/" + odette + "/edit", "/clients/" + odette, "/clients/" + odette + "/screens",
-		"/plans/" + plan.ID, "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/wrap-up", "/records/" + records[0].ID, "/records/" + records[0].ID + "/correct"} {
+		"/plans/" + plan.ID, "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/wrap-up", "/records/" + records[0].ID, "/records/" + records[0].ID + "/correct", "/settings"} {
 		_, body := get(t, srv.URL+page)
 		for _, form := range formsOf(t, body) {
 			action := attr(form, "action")
@@ -166,11 +172,16 @@ func TestEveryFieldOfEveryFormSurvivesARefusal(t *testing.T) {
 				resp, again := ask(t, http.MethodPost, srv.URL+action, v, nil)
 				if resp.StatusCode < 400 { // a text takes anything; what the form offers may be another by now
 					_, body = get(t, srv.URL+page)
+					var like []*html.Node
 					for _, f := range formsOf(t, body) {
-						if attr(f, "action") == action && reflect.DeepEqual(names(f), names(form)) {
-							form = f
-							break
+						if attr(f, "action") == action {
+							like = append(like, f)
 						}
+					}
+					if at := slices.IndexFunc(like, func(f *html.Node) bool { return reflect.DeepEqual(names(f), names(form)) }); at >= 0 {
+						form = like[at]
+					} else if len(like) == 1 {
+						form = like[0]
 					}
 					continue
 				}

@@ -52,6 +52,7 @@ type stripDay struct {
 	On, Words string
 	Count     int
 	Now, Here bool
+	Closed    bool
 }
 
 // weekStrip is the week of a day, yesterday first where it lies before, with how many come on
@@ -69,10 +70,11 @@ func (w *site) weekStrip(ctx context.Context, on string) ([]stripDay, error) {
 	if err != nil {
 		return nil, err
 	}
+	house := w.House(ctx)
 	var out []stripDay
 	for n := range 8 {
 		day := from.AddDate(0, 0, n)
-		s := stripDay{On: day.Format(time.DateOnly), Words: day.Format("Mon 2"), Now: day.Equal(w.Today()), Here: day.Equal(d)}
+		s := stripDay{On: day.Format(time.DateOnly), Words: day.Format("Mon 2"), Now: day.Equal(w.Today()), Here: day.Equal(d), Closed: house.Closed(day, "") != ""}
 		classes := map[string]bool{} // a class counts once
 		for _, b := range bookings {
 			if b.On == s.On && !classes[b.ClassID] {
@@ -125,7 +127,7 @@ func (w *site) today(c *gin.Context) {
 	}
 	var visits []visit
 	for _, v := range rows {
-		visits = append(visits, visit{v, w.Library.Book.Words(v.Now.Client), beforeIt(v), w.ribbon(v.Plan, -1, 1080, false)})
+		visits = append(visits, visit{v, w.Library.Book.Words(v.Now.Client), beforeIt(v), w.ribbon(v.Plan, -1, 830, false)})
 	}
 	nobody := false
 	if len(visits)+len(classes) == 0 {
@@ -149,7 +151,11 @@ func (w *site) today(c *gin.Context) {
 	if more {
 		follow = follow[:mostAsked]
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Date": longDay(on), "IsToday": on == today.Format(time.DateOnly), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
+	closed := ""
+	if day, err := time.Parse(time.DateOnly, on); err == nil {
+		closed = w.House(c.Request.Context()).Closed(day, "")
+	}
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Closed": closed, "Date": longDay(on), "IsToday": on == today.Format(time.DateOnly), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
 }
 
 // comer is who comes to the desk.

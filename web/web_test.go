@@ -114,7 +114,7 @@ func TestEveryPageAnswers(t *testing.T) {
 	records, err := s.Store.RecordsOf(context.Background(), odette)
 	require.NoError(t, err)
 	for path, says := range map[string]string{
-		"/": "Ask how it settled", "/clients": "Saffron Eberlight", "/clients/new": "Warning signs", "/clients/" + odette: "shut past 10°",
+		"/": "Ask how it settled", "/clients": "Saffron Eberlight", "/clients/new": "Warning signs", "/clients/" + odette: "does not round past 10°, 10° under load too",
 		"/clients/" + odette + "/edit": "ask each one", "/plans/" + plan.ID: "Left out for this client", "/plans/" + plan.ID + "/print": "Keep away from",
 		"/plans/" + plan.ID + "/teach": "Form broke", "/plans/" + plan.ID + "/wrap-up": "Save the record", "/records": "the last six months",
 		"/records/" + records[0].ID: "Otherwise than planned", "/healthz": "ok",

@@ -368,11 +368,11 @@
   }
 
   const toggle = () => { running ? pause() : start(); };
-  function dark() {
+  function dark(keep = true) {
     const on = root.classList.toggle("is-dark");
     document.body.classList.toggle("is-dark", on);
     $("k-dark").setAttribute("aria-pressed", on);
-    try { localStorage.setItem("restbend.dark", on ? "1" : ""); } catch { /* not kept */ }
+    if (keep) try { localStorage.setItem("restbend.dark", on ? "1" : ""); } catch { /* not kept */ }
     show(); keepHere();
   }
   const orders = { toggle, next, back, side: swapSide, form: () => ends("form", "Form broke"), pain: () => ends("pain", "Pain") };
@@ -380,11 +380,11 @@
     ["s", "S", "the other side", swapSide], ["f", "F", "form broke", orders.form], ["p", "P", "pain", orders.pain], ["k", "K", "shaking", () => ends("shaking", "Shaking")], ["g", "G", "tingling", () => ends("tingling", "Tingling")],
     ["c", "C", "cramp", () => ends("cramp", "Cramp")], ["o", "O", "soreness", () => ends("soreness", "Soreness")], ["w", "W", "this cue worked", cueWorked], ["e", "E", "an easier rung", () => step(item().easier, "easier")], ["h", "H", "a harder rung", () => step(item().harder, "harder")],
     [",", ",", "a notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on.")], [".", ".", "a notch harder", () => within({ kind: "harder" }, "", "Set a notch harder: check it before going on.")],
-    ["+", "+", "thirty seconds more", () => addTime(30)], ["u", "U", "undo", takeBack], ["m", "M", "more", () => more($("t-drawer").hidden)], ["d", "D", "dim room", dark], ["?", "?", "these keys", () => $("t-help").showModal()], ["Escape", "Esc", "close", () => { if (!$("t-drawer").hidden) more(false); }]];
+    ["+", "+", "thirty seconds more", () => addTime(30)], ["u", "U", "undo", takeBack], ["m", "M", "more", () => more($("t-drawer").hidden)], ["d", "D", "dim room", () => dark()], ["?", "?", "these keys", () => $("t-help").showModal()], ["Escape", "Esc", "close", () => { if (!$("t-drawer").hidden) more(false); }]];
   $("t-help-keys").replaceChildren(...keys.flatMap(([, cap, words]) => { const dt = document.createElement("dt"), dd = document.createElement("dd"), k = document.createElement("kbd"); k.textContent = cap; dt.append(k); dd.textContent = words; return [dt, dd]; }));
   $("k-pause").onclick = toggle; $("k-next").onclick = next; $("k-back").onclick = back; $("k-side").onclick = swapSide; $("k-form").onclick = orders.form; $("k-pain").onclick = orders.pain;
   $("k-done").onclick = (e) => { e.preventDefault(); if (running) pause(); leave(); };
-  $("k-dark").onclick = dark; $("k-more").onclick = () => more($("t-drawer").hidden); $("t-drawer-close").onclick = () => more(false); $("t-undo").onclick = takeBack; $("k-keys").onclick = () => $("t-help").showModal();
+  $("k-dark").onclick = () => dark(); $("k-more").onclick = () => more($("t-drawer").hidden); $("t-drawer-close").onclick = () => more(false); $("t-undo").onclick = takeBack; $("k-keys").onclick = () => $("t-help").showModal();
   $("t-pain-later").onclick = () => $("t-pain").close(); $("t-help-close").onclick = () => $("t-help").close();
   $("t-halt-on").onclick = () => { $("t-halt").close(); };
   addEventListener("keydown", (e) => {
@@ -401,9 +401,10 @@
     for (const m of await Outbox.marksOf(plan)) marks.set(m.id, m);
     try { Object.assign(wants, JSON.parse(localStorage.getItem("restbend.teach"))); } catch { /* as they are */ }
     restore();
-    let keepDark = "";
-    try { keepDark = localStorage.getItem("restbend.dark"); } catch { /* light */ }
-    if (keepDark) dark(); else show();
+    let keepDark = null; // as the rest of the pages, until it was set here
+    try { keepDark = localStorage.getItem("restbend.dark"); } catch { /* as the rest */ }
+    const rest = document.documentElement.dataset.scheme || (matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light");
+    if (keepDark === null ? rest === "dark" : keepDark) dark(false); else show();
     label(); listen(); keepHere();
     root.dataset.ready = "yes";
   })();

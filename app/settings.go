@@ -1,0 +1,157 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"restbend/core/exercise"
+	"restbend/core/limit"
+	"restbend/formats"
+	"restbend/store"
+)
+
+// Look is how one person sees the pages, on every device she signs in on.
+type Look struct {
+	Scheme string `json:"scheme,omitempty"` // light, dark, or empty to follow the system
+	Text   string `json:"text,omitempty"`   // large, larger, or empty for the usual size
+	Units  string `json:"units,omitempty"`  // imperial for feet and pounds, or empty for centimetres and kilograms
+}
+
+// Imperial says that heights are in feet and weights in pounds.
+func (l Look) Imperial() bool { return l.Units == "imperial" }
+
+// lookKey is where the look of a person is kept.
+func lookKey(person string) string { return "look:" + person }
+
+// LookOf is how a person sees the pages; the usual where she never chose.
+func (s *Studio) LookOf(ctx context.Context, person string) Look {
+	var l Look
+	if err := json.Unmarshal([]byte(s.Store.Setting(ctx, lookKey(person))), &l); err != nil || l.check() != nil {
+		return Look{}
+	}
+	return l
+}
+
+func (l Look) check() error {
+	for _, x := range []struct {
+		path, value string
+		known       []string
+	}{{"scheme", l.Scheme, []string{"", "light", "dark"}}, {"size of the text", l.Text, []string{"", "large", "larger"}}, {"units", l.Units, []string{"", "imperial"}}} {
+		if !slices.Contains(x.known, x.value) {
+			return &formats.Invalid{Path: x.path, Want: fmt.Sprintf("%q is not one of those offered", x.value)}
+		}
+	}
+	return nil
+}
+
+// SetLook keeps how a person sees the pages.
+func (s *Studio) SetLook(ctx context.Context, person string, l Look) error {
+	if err := l.check(); err != nil {
+		return err
+	}
+	doc, err := json.Marshal(l)
+	if err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.SetSetting(lookKey(person), string(doc)) })
+}
+
+// House is what holds for the whole studio.
+type House struct {
+	Name     string            `json:"-"`
+	Days     []time.Weekday    `json:"days"` // on which it is open; none said means every day
+	From, To string            // local times such as 08:30; empty for any
+	Room     []string          `json:"room"` // equipment that stands there
+	Place    exercise.Place    `json:"place,omitempty"`
+	Approach exercise.Approach `json:"approach,omitempty"` // of a new client
+	Minutes  int               `json:"minutes,omitempty"`
+}
+
+// House is what was set for the studio, with what is usual where nothing was.
+func (s *Studio) House(ctx context.Context) House {
+	var h House
+	if err := json.Unmarshal([]byte(s.Store.Setting(ctx, "house")), &h); err != nil {
+		h = House{}
+	}
+	h.Name = s.Store.Setting(ctx, "studio")
+	if len(h.Room) == 0 {
+		h.Room = []string{"mat", "chair"}
+	}
+	if h.Place == "" {
+		h.Place = "mat"
+	}
+	if h.Approach == "" {
+		h.Approach = "steady"
+	}
+	if h.Minutes == 0 {
+		h.Minutes = limit.DefaultMinutes
+	}
+	return h
+}
+
+// Closed says why nothing is usually taught on a day at a time; "" when the studio is open.
+func (h House) Closed(on time.Time, at string) string {
+	if len(h.Days) > 0 && !slices.Contains(h.Days, on.Weekday()) {
+		return "The studio is closed on " + on.Weekday().String() + "s."
+	}
+	if at != "" && h.From != "" && at < h.From {
+		return "The studio opens at " + h.From + "."
+	}
+	if at != "" && h.To != "" && at >= h.To {
+		return "The studio closes at " + h.To + "."
+	}
+	return ""
+}
+
+// SetHouse keeps what holds for the studio. A refusal is a *formats.Invalid.
+func (s *Studio) SetHouse(ctx context.Context, h House) error {
+	h.Name = strings.TrimSpace(h.Name)
+	if n := utf8.RuneCountInString(h.Name); n < 1 || n > 80 {
+		return &formats.Invalid{Path: "name of the studio", Want: "expected 1 to 80 characters"}
+	}
+	for _, at := range []string{h.From, h.To} {
+		if at != "" {
+			if err := checkTime(at); err != nil {
+				return err
+			}
+		}
+	}
+	if h.From != "" && h.To != "" && h.To <= h.From {
+		return &formats.Invalid{Path: "closes at", Want: fmt.Sprintf("expected a time after %s, found %s", h.From, h.To)}
+	}
+	for _, e := range h.Room {
+		if err := known("equipment", e, exercise.Equipment); err != nil {
+			return err
+		}
+	}
+	if err := known("place", h.Place, exercise.Places); err != nil {
+		return err
+	}
+	if err := known("approach", h.Approach, exercise.Approaches); err != nil {
+		return err
+	}
+	if h.Minutes < 5 || h.Minutes > 120 {
+		return &formats.Invalid{Path: "minutes", Want: "expected 5 to 120, found " + strconv.Itoa(h.Minutes)}
+	}
+	for _, d := range h.Days {
+		if d < time.Sunday || d > time.Saturday {
+			return &formats.Invalid{Path: "days", Want: "expected days of the week"}
+		}
+	}
+	doc, err := json.Marshal(h)
+	if err != nil {
+		return err
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error {
+		if err := t.SetSetting("studio", h.Name); err != nil {
+			return err
+		}
+		return t.SetSetting("house", string(doc))
+	})
+}
