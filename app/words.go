@@ -236,3 +236,14 @@ func HomeDays(it home.Item) string {
 	}
 	return words
 }
+
+// VerdictWords is a verdict as it is said to an instructor.
+func VerdictWords(v exercise.Verdict) string {
+	switch v {
+	case exercise.Adapt:
+		return "with a change"
+	case exercise.Avoid:
+		return "not for now"
+	}
+	return string(v)
+}

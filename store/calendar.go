@@ -20,12 +20,20 @@ type Booking struct {
 
 // Bookings are the plans from one day to another, both of them in it.
 func (s *Store) Bookings(ctx context.Context, from, to string) ([]Booking, error) {
-	return list(ctx, s, func(r row) (b Booking, err error) {
-		var state string
-		err = r.Scan(&b.PlanID, &b.ClientID, &b.Name, &b.On, &b.At, &state, &b.Minutes, &b.ClassID, &b.RecordID)
-		b.Taught = state == "taught"
-		return b, err
-	}, "plans_between", from, to, viewer(ctx), viewer(ctx))
+	return list(ctx, s, scanBooking, "plans_between", from, to, viewer(ctx), viewer(ctx))
+}
+
+func scanBooking(r row) (b Booking, err error) {
+	var state string
+	err = r.Scan(&b.PlanID, &b.ClientID, &b.Name, &b.On, &b.At, &state, &b.Minutes, &b.ClassID, &b.RecordID)
+	b.Taught = state == "taught"
+	return b, err
+}
+
+// Using lists at most so many plans with an exercise in them, on the days from the first to
+// the last.
+func (s *Store) Using(ctx context.Context, variant, from, to string, most int) ([]Booking, error) {
+	return list(ctx, s, scanBooking, "plans_using", from, to, variant, viewer(ctx), viewer(ctx), most)
 }
 
 // AtHome is a programme as a calendar shows it.

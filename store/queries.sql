@@ -216,6 +216,10 @@ SELECT id, client_id, doc, gone FROM courses WHERE client_id = ? AND gone = '' O
 SELECT p.id, p.client_id, c.name, p.on_date, p.at_time, p.state, CAST(p.doc ->> '$.minutes_asked' AS INTEGER), COALESCE((SELECT class_id FROM class_people x WHERE x.plan_id = p.id), ''), COALESCE((SELECT r.id FROM records r WHERE r.plan_id = p.id), '')
 FROM plans p JOIN clients c ON c.id = p.client_id WHERE p.on_date >= ? AND p.on_date <= ? AND p.gone = '' AND c.gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = c.id AND v.person_id = ?)) ORDER BY p.on_date, p.at_time = '', p.at_time, p.created_at;
 
+-- name: plans_using
+SELECT p.id, p.client_id, c.name, p.on_date, p.at_time, p.state, CAST(p.doc ->> '$.minutes_asked' AS INTEGER), COALESCE((SELECT class_id FROM class_people x WHERE x.plan_id = p.id), ''), COALESCE((SELECT r.id FROM records r WHERE r.plan_id = p.id), '')
+FROM plans p JOIN clients c ON c.id = p.client_id WHERE p.on_date >= ? AND p.on_date <= ? AND p.gone = '' AND c.gone = '' AND instr(p.doc, '"variant":"' || ? || '"') > 0 AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = c.id AND v.person_id = ?)) ORDER BY p.on_date, p.at_time = '', p.at_time, p.created_at LIMIT ?;
+
 -- name: homes_open
 SELECT h.id, h.client_id, c.name, h.on_day, r.doc FROM homes h JOIN home_revisions r ON r.home_id = h.id AND r.revision = h.revision JOIN clients c ON c.id = h.client_id
 WHERE h.gone = '' AND c.gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = c.id AND v.person_id = ?)) ORDER BY c.name, h.created_at;

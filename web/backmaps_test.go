@@ -52,6 +52,7 @@ func TestMapsOfTheBackAreTapped(t *testing.T) {
 // TestFaultsSeenAndPressure ticks a fault, which becomes a need, and asks for a
 // reading before a visit of somebody with raised blood pressure.
 func TestFaultsSeenAndPressure(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	id, plan := client(t, s, "Tobias"), planned(t, s, "Tobias")

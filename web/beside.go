@@ -132,7 +132,7 @@ func (w *site) besideOptions(c *gin.Context, row store.Plan, r plan.Request) []b
 // planWords names a saved plan.
 func planWords(p store.PlanHead) string {
 	if p.On == "" {
-		return "a draft, " + app.Clock(p.Seconds) + " min"
+		return "no day yet, " + app.Clock(p.Seconds) + " min"
 	}
 	if p.Taught {
 		return "what was taught on " + dateWords(p.On)

@@ -109,7 +109,7 @@ func TestBuilder(t *testing.T) {
 	b.open(srv.URL + "/clients/" + client(t, s, "Tobias"))
 	b.do(chromedp.SetValue("#from", "template:"+templates[0].ID), chromedp.Click(`.plan-wish button[name=draft]`))
 	b.until(`document.querySelector(".rows")`)
-	assert.Contains(t, b.text(".plan-tools"), "A draft")
+	assert.Contains(t, b.text(".plan-tools"), "No day yet")
 	b.do(chromedp.Click(`.plan-tools a[href$="/beside"]`))
 	b.until(`document.querySelectorAll(".beside section").length === 2`)
 	b.accessible("side by side")

@@ -43,6 +43,7 @@ type calendarDay struct {
 type calendarEntry struct {
 	What, ID, Words, Link, Class string
 	On, At                       string
+	Client, Name                 string // whose plan it is
 	Minutes                      int
 	Before, After                string // days beside it, where it may be moved
 	May                          bool
@@ -159,7 +160,7 @@ func (d *calendarDay) fill(bookings []store.Booking, classes []store.Class) {
 		if b.RecordID != "" {
 			link = "/records/" + b.RecordID
 		}
-		add(calendarEntry{What: "plan", ID: b.PlanID, Words: firstName(b.Name), Link: link, On: b.On, At: b.At, Minutes: b.Minutes}, b.Taught)
+		add(calendarEntry{What: "plan", ID: b.PlanID, Client: b.ClientID, Name: firstName(b.Name), Words: firstName(b.Name), Link: link, On: b.On, At: b.At, Minutes: b.Minutes}, b.Taught)
 	}
 	slices.SortStableFunc(d.Entries, func(a, b calendarEntry) int {
 		switch {
@@ -174,6 +175,8 @@ func (d *calendarDay) fill(bookings []store.Booking, classes []store.Class) {
 		for _, b := range d.Entries[:i] {
 			if overlap(a, b) && a.May && b.May {
 				d.Clash = fmt.Sprintf("%s and %s at once", b.Words, a.Words)
+			} else if d.Clash == "" && a.Client != "" && a.Client == b.Client && a.May && b.May {
+				d.Clash = a.Name + " comes twice"
 			}
 		}
 	}

@@ -187,6 +187,7 @@ func TestAClassOnItsPages(t *testing.T) {
 // TestTheRestOfAClassIsPlannedAnew: after the first exercise one has left and one hurts; what
 // was done stays, the rest is for those who are here, and the marks made before still count.
 func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	k := theDemoClass(t, s.Store)

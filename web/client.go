@@ -150,7 +150,8 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, status, "client", gin.H{
+	twice, _ := c.Get("twice") // a plan of the day that another was asked for
+	w.pages.render(c, status, "client", gin.H{"Twice": twice,
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Promises": app.Promises(set), "NotNow": app.NotNow(set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
@@ -280,6 +281,17 @@ func (w *site) addPlan(c *gin.Context) {
 	if err == nil {
 		kind, from, _ := strings.Cut(c.PostForm("from"), ":")
 		id, err = w.once(c, func(ctx context.Context) (string, error) {
+			if _, _, err := w.Request(k.Client, wish, w.Today()); err != nil {
+				return "", err
+			}
+			other, err := w.plannedOn(ctx, k.ID, on, "")
+			switch {
+			case err != nil:
+				return "", err
+			case on != "" && other.ID != "" && c.PostForm("second") == "":
+				c.Set("twice", other)
+				return "", errTwice
+			}
 			switch kind {
 			case "":
 				return w.AddPlan(ctx, k.ID, wish, on, c.PostForm("at"))
@@ -290,6 +302,10 @@ func (w *site) addPlan(c *gin.Context) {
 			}
 			return "", &formats.Invalid{Path: "from", Want: fmt.Sprintf("%q is nothing to plan from; expected last or a template", kind)}
 		})
+	}
+	if errors.Is(err, errTwice) {
+		w.showClient(c, http.StatusConflict, k, "")
+		return
 	}
 	var invalid *formats.Invalid
 	if errors.As(err, &invalid) || errors.Is(err, app.ErrRefer) {
@@ -302,6 +318,23 @@ func (w *site) addPlan(c *gin.Context) {
 		return
 	}
 	c.Redirect(http.StatusSeeOther, "/plans/"+id)
+}
+
+// errTwice refuses a second plan of one day that nobody said is meant.
+var errTwice = errors.New("there is a plan for that day already")
+
+// plannedOn is another plan of a client on a day, not taught yet; none has no id.
+func (w *site) plannedOn(ctx context.Context, clientID, on, except string) (store.Plan, error) {
+	coming, err := w.Store.PlansComing(ctx, clientID, mostComing)
+	if err != nil {
+		return store.Plan{}, err
+	}
+	for _, p := range coming {
+		if p.On == on && p.ID != except {
+			return p, nil
+		}
+	}
+	return store.Plan{}, nil
 }
 
 // forgetTemplate takes a template away, and offers to bring it back; plans made from

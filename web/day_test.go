@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/url"
 	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -42,4 +43,32 @@ func TestThePlanSaysWhatTheDayAsksFor(t *testing.T) {
 	require.True(t, read[bool](b, `(() => { const k = document.querySelector(".day-line button[value=bed]"); k && k.click(); return !!k })()`))
 	b.until(`document.getElementById("wish-place").value === "bed"`)
 	assert.Equal(t, "bed", string(planned(t, s, "Tobias").Plan.Place))
+}
+
+// TestTwoPlansOfOneDayAreMeant: a second one is asked about, wherever the first came from.
+func TestTwoPlansOfOneDayAreMeant(t *testing.T) {
+	t.Parallel()
+	srv, s := demoSite(t)
+	first := planned(t, s, "Odette")
+	path := srv.URL + "/clients/" + first.ClientID + "/plans"
+	form := url.Values{"minutes": {"25"}, "place": {"chair"}, "on": {first.On}}
+	resp, body := ask(t, http.MethodPost, path, form, nil)
+	assert.Equal(t, http.StatusConflict, resp.StatusCode)
+	assert.Contains(t, body, "has a plan for")
+	assert.Contains(t, body, `href="/plans/`+first.ID+`"`)
+	assert.Contains(t, body, `value="25"`, "what was asked for stays")
+	form.Set("second", "yes")
+	resp, _ = ask(t, http.MethodPost, path, form, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	second := strings.TrimPrefix(resp.Header.Get("Location"), "/plans/")
+	_, body = get(t, srv.URL+"/calendar")
+	assert.Contains(t, body, "Odette comes twice")
+	day := s.Today().AddDate(0, 0, 3).Format("2006-01-02")
+	resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+second+"/schedule", url.Values{"on": {day}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+second+"/schedule", url.Values{"on": {first.On}}, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+	assert.Contains(t, body, "has another plan on")
+	resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+second+"/schedule", url.Values{"on": {first.On}, "second": {"yes"}}, nil)
+	assert.Equal(t, http.StatusSeeOther, resp.StatusCode)
 }

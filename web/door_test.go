@@ -19,7 +19,6 @@ import (
 
 	"restbend/app"
 	"restbend/copies"
-	"restbend/demo"
 	"restbend/store"
 )
 
@@ -38,12 +37,9 @@ type lockedStudio struct {
 
 func newLocked(t *testing.T) *lockedStudio {
 	t.Helper()
-	ctx, x := context.Background(), &lockedStudio{t: t, dir: t.TempDir(), clock: now}
-	db, err := store.Open(ctx, x.dir)
-	require.NoError(t, err)
-	t.Cleanup(func() { assert.NoError(t, db.Close()) })
-	require.NoError(t, demo.Fill(ctx, judge, db, now))
-	x.Studio = &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return x.clock }}
+	x := &lockedStudio{t: t, dir: t.TempDir(), clock: now}
+	x.Studio = &app.Studio{Judge: judge, Store: demoData(t, x.dir), Now: func() time.Time { return x.clock }}
+	var err error
 	x.site, err = New(x.Studio, slog.New(slog.NewTextHandler(&x.log, nil)), Setup{Copies: &copies.Keeper{Data: x.dir, Dir: filepath.Join(x.dir, "copies"), Every: time.Hour, Days: 30, Now: x.Now}})
 	require.NoError(t, err)
 	x.Server = httptest.NewServer(x.site)
@@ -150,6 +146,7 @@ func TestEveryRouteHasItsDoor(t *testing.T) {
 // TestEachSeesHerOwn: an instructor finds her clients on every list and page, and nothing of
 // another's.
 func TestEachSeesHerOwn(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	ctx := context.Background()
 	id := x.add("ida", "instructor")

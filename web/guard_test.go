@@ -17,6 +17,7 @@ import (
 // TestLogsNameNobody: after pages, changes, refusals and a wrong address the log holds no
 // name, no id and nothing of what was sent.
 func TestLogsNameNobody(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	x.add("olive", "owner")
 	v := x.as("olive")
@@ -40,6 +41,7 @@ func TestLogsNameNobody(t *testing.T) {
 
 // TestHeadersAreWhole on every kind of answer: pages, refusals, files, redirects.
 func TestHeadersAreWhole(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	x.add("olive", "owner")
 	v := x.as("olive")
@@ -81,6 +83,7 @@ func TestHeadersAreWhole(t *testing.T) {
 // TestHostileWords: what is no plain text, or too long, is refused by name in every form of
 // the door, and what is markup stays words.
 func TestHostileWords(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	x.add("olive", "owner")
 	v := x.as("olive")

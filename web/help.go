@@ -16,6 +16,8 @@ var helpFile []byte
 type helpOf struct {
 	How  []string      `yaml:"how"`
 	Keys yaml.MapSlice `yaml:"keys"`
+	// Words explains words, of the page of words alone.
+	Words yaml.MapSlice `yaml:"words"`
 }
 
 // readHelp reads what is said of the pages.

@@ -38,6 +38,7 @@ func odette(t *testing.T, s *app.Studio) store.Client {
 // TestAProgrammeForHome is made, changed with every change checked, taken back, printed and
 // taken away.
 func TestAProgrammeForHome(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	k := odette(t, s)

@@ -28,6 +28,7 @@ func full() url.Values {
 }
 
 func TestIntakeKeepsEveryAnswer(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients", full(), nil)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
@@ -92,6 +93,7 @@ func TestIntakeKeepsEveryAnswer(t *testing.T) {
 }
 
 func TestEditingKeepsWhatTheFormDoesNotShow(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	id := client(t, s, "Odette")
 	before, err := s.Store.Client(context.Background(), id)
@@ -107,6 +109,7 @@ func TestEditingKeepsWhatTheFormDoesNotShow(t *testing.T) {
 }
 
 func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
+	t.Parallel()
 	srv, _ := demoSite(t)
 	for says, change := range map[string]func(url.Values){
 		"Expected 0 to 10 as a whole number.":                                  func(v url.Values) { v.Set("pain_now", "2.5") },
@@ -118,13 +121,13 @@ func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
 		"Must be at most 5":                                                    func(v url.Values) { v.Set("osteoporosis.t_score", "28") },
 		"Must be at least 1900":                                                func(v url.Values) { v.Set("birth_year", "57") },
 		"Expected heights in centimetres such as 45 75, found &#34;knee&#34;.": func(v url.Values) { v.Set("owned.surface_cm", "45 knee") },
-		"Expected kilograms as a number, found &#34;NaN&#34;":                  func(v url.Values) { v.Set("mass_kg", "NaN") },
+		"Expected a weight such as 68 kg or 150 lb, found &#34;NaN&#34;":       func(v url.Values) { v.Set("mass_kg", "NaN") },
 		"Expected kilograms such as 1 2, found &#34;Inf&#34;":                  func(v url.Values) { v.Set("owned.weight_kg", "Inf") },
 		"Is &#34;5,7&#34; one figure or two?":                                  func(v url.Values) { v.Set("owned.surface_cm", "45,75") },
 		"Must be at least 10, found 4":                                         func(v url.Values) { v.Set("owned.surface_cm", "45 4") },
 		"Expected whole grades from 1 to 4":                                    func(v url.Values) { v.Set("owned.wedge_grade", "1.5") },
 		"Must be at most 4":                                                    func(v url.Values) { v.Set("owned.wedge_grade", "7") },
-		"Expected kilograms as a number":                                       func(v url.Values) { v.Set("mass_kg", "sixty") },
+		"Expected a weight such as 68 kg or 150 lb, found &#34;sixty&#34;":     func(v url.Values) { v.Set("mass_kg", "sixty") },
 	} {
 		form := full()
 		change(form)

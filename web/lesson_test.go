@@ -163,6 +163,7 @@ func TestALessonLosesNothing(t *testing.T) {
 
 // TestMarksOverHTTP: as the contract says.
 func TestMarksOverHTTP(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	row := planned(t, s, "Odette")
 	at := srv.URL + "/plans/" + row.ID
@@ -283,6 +284,7 @@ func TestOtherScreensFollow(t *testing.T) {
 // TestAChangeWithinALesson keeps the place's id and the marks made on it, is refused with
 // the reason where it is barred, and never lands on another exercise than was meant.
 func TestAChangeWithinALesson(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	row := planned(t, s, "Odette")
 	at := srv.URL + "/plans/" + row.ID

@@ -2,7 +2,6 @@ package web
 
 import (
 	"fmt"
-	"html/template"
 	"net/http"
 	"slices"
 	"strings"
@@ -12,7 +11,6 @@ import (
 	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
-	"restbend/draw"
 	"restbend/store"
 )
 
@@ -41,6 +39,11 @@ type shelfWish struct {
 
 // HasCondition tells the form what is ticked.
 func (s shelfWish) HasCondition(id string) bool { return slices.Contains(s.Conditions, id) }
+
+// Any says whether anything is asked for.
+func (x shelfWish) Any() bool {
+	return x.Words+x.Purpose+x.Position+x.Place+x.Effort+x.Kit+x.Client != "" || len(x.Conditions) > 0 || x.Barred
+}
 
 // Judges says whether the search is for somebody.
 func (s shelfWish) Judges() bool { return s.Client != "" || len(s.Conditions) > 0 }
@@ -71,6 +74,30 @@ func shelfText(families []*exercise.Family) map[string]string {
 		}
 	}
 	return out
+}
+
+// remembered leads who comes to the library by its bare name to what she looked for there
+// last in this session, until she forgets it.
+func (w *site) remembered(show gin.HandlerFunc) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		ctx, asked := c.Request.Context(), c.Request.URL.RawQuery
+		last := w.sessions.GetString(ctx, "shelf")
+		switch {
+		case c.Query("all") != "":
+			asked = ""
+		case asked == "" && last != "":
+			c.Redirect(http.StatusSeeOther, "/library?"+last)
+			return
+		}
+		if asked != last && len(asked) < 2000 {
+			w.sessions.Put(ctx, "shelf", asked)
+			if err := w.saveSession(c); err != nil {
+				w.refused(c, err)
+				return
+			}
+		}
+		show(c)
+	}
 }
 
 func (w *site) shelf(c *gin.Context) {
@@ -166,214 +193,4 @@ func (w *site) fits(v *exercise.Variant, wish shelfWish) bool {
 		(wish.Place == "" || slices.Contains(v.Places, exercise.Place(wish.Place))) &&
 		(wish.Effort == "" || v.Effort() == wish.Effort) &&
 		(wish.Kit == "" || wish.Kit == "none" && len(kit) == 0 || slices.Contains(kit, wish.Kit))
-}
-
-// sheet is one exercise's page.
-type sheet struct {
-	Variant   *exercise.Variant
-	Family    *exercise.Family
-	Figure    Figure
-	View      draw.View
-	Views     []viewLink
-	Phases    []phaseBar
-	Ladder    []rungCard
-	Swaps     []swapCard
-	Reach     template.HTML
-	Client    store.Client
-	Clients   []store.Client
-	Judged    bool
-	Judgement limit.Judgement
-	Cues      []string // of the form for the client
-	Reasons   []string
-	Facts     []fact
-	Film      string
-	standIns  map[string][]string
-}
-
-type viewLink struct {
-	Name, Link string
-	Now        bool
-}
-
-type phaseBar struct {
-	Name, Breath string
-	Seconds      float64
-	Wide         int // share of the bar in twelfths
-}
-
-type rungCard struct {
-	ID, Name, Note, Link string
-	Level                int
-	Figure               Figure
-	Now, Here            bool
-}
-
-type swapCard struct {
-	Name, Link, Why string
-	Verdict         exercise.Verdict
-	Figure          Figure
-	Reach           template.HTML
-}
-
-type fact struct{ Name, Figure string }
-
-var viewWords = map[draw.View]string{draw.SideView: "side", draw.FrontView: "front", draw.BackView: "back", draw.AboveView: "above", draw.QuarterView: "three quarter"}
-
-func (w *site) exercise(c *gin.Context) {
-	v := w.Library.Variant(c.Param("variant"))
-	if v == nil {
-		fail(c, http.StatusNotFound, "There is no such exercise in the library. It may have been renamed.")
-		return
-	}
-	view := draw.View(c.Query("view"))
-	if view != "" && !slices.Contains(draw.Views, view) {
-		fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("View: %s is not one of side, front, back, above and three_quarter.", view))
-		return
-	}
-	s := sheet{Variant: v, View: view, standIns: w.Library.StandIns}
-	var err error
-	if s.Clients, err = w.choices(c.Request.Context(), c.Query("client")); err != nil {
-		w.refused(c, err)
-		return
-	}
-	for _, f := range w.Library.Families {
-		if f.ID == v.Family {
-			s.Family = f
-		}
-	}
-	set, kit := limit.Set{HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}, limit.Kit{}
-	form := v.Plain()
-	if id := c.Query("client"); id != "" {
-		if s.Client, err = w.Store.Client(c.Request.Context(), id); err != nil {
-			w.refused(c, err)
-			return
-		}
-		set = w.Limits(s.Client.Client, w.Today())
-		kit = limit.KitOf(s.Client.Client, s.Client.Client.Place)
-		s.Judged, s.Judgement = true, limit.Judge(set, v, kit)
-		form = s.Judgement.Form
-		for _, r := range s.Judgement.Reasons {
-			if !slices.Contains(s.Reasons, r.Text) {
-				s.Reasons = append(s.Reasons, r.Text)
-			}
-		}
-	}
-	keep := func(link string) string {
-		if s.Client.ID != "" {
-			return link + "client=" + s.Client.ID
-		}
-		return strings.TrimRight(link, "?&")
-	}
-	shape := want{variant: v.ID, view: view, large: true, ghost: true, theme: draw.Light}
-	if form != v.Plain() {
-		shape.form = form
-	}
-	s.Figure = w.figures.get(shape)
-	s.Film = keep("/library/" + v.ID + "/film?view=" + string(view) + "&")
-	for _, name := range append([]draw.View{""}, draw.Views...) {
-		link, word := "/library/"+v.ID+"?", "best"
-		if name != "" {
-			link, word = link+"view="+string(name)+"&", viewWords[name]
-		}
-		s.Views = append(s.Views, viewLink{word, keep(link), name == view})
-	}
-	s.Cues = v.CuesOf(form)
-	s.phases(form.Movement)
-	s.facts(form.Measured, set)
-	of := reachOf(set, form.Measured, limit.Client{})
-	of.Text = v.Name + ". " + of.Text
-	s.Reach = of.Small()
-	for _, r := range s.Family.Ladder() {
-		note := r.Variant.Position.Words()
-		if len(r.From) > 0 {
-			note = "changes " + strings.Join(r.From[0].Changes, " and ")
-		}
-		s.Ladder = append(s.Ladder, rungCard{r.Variant.ID, r.Variant.Name, note, keep("/library/" + r.Variant.ID + "?"), min(r.Level, 7),
-			w.figures.thumb(r.Variant.ID), r.Variant.ID == v.ID,
-			slices.ContainsFunc(s.Client.Client.Rungs, func(k limit.Rung) bool { return k.Variant == r.Variant.ID })})
-	}
-	for _, id := range v.Swaps {
-		o := w.Library.Variant(id)
-		j := limit.Judgement{Verdict: "", Form: o.Plain()}
-		why := o.Position.Words()
-		if s.Judged {
-			j = limit.Judge(set, o, kit)
-			if words := judgementWords(j); words != "" {
-				why = words
-			}
-		}
-		other := reachOf(set, j.Form.Measured, limit.Client{})
-		other.Text = o.Name + ". " + other.Text
-		s.Swaps = append(s.Swaps, swapCard{o.Name, keep("/library/" + id + "?"), why, j.Verdict, w.figures.get(want{variant: id, form: formOf(j, o), theme: draw.Light}),
-			other.Tiny()})
-	}
-	w.pages.render(c, http.StatusOK, "exercise", s)
-}
-
-// phases are the steps of one repetition as a bar.
-func (s *sheet) phases(m exercise.Movement) {
-	total := m.Tempo()
-	for _, step := range m.Steps {
-		breath := map[string]string{"in": "breathe in", "out": "breathe out", "free": "easy breath", exercise.BreathHeld: "hold the breath"}[step.Breath]
-		name := strings.ReplaceAll(step.To, "_", " ")
-		if step.To == "start" {
-			name = "return"
-		}
-		if d := s.Variant.Studio; step.To == m.HoldsAt && m.HoldsAt != "start" {
-			if d.Kind == exercise.HoldSeconds {
-				breath += fmt.Sprintf(", stay %g s", d.Seconds)
-			} else if d.Kind == exercise.HoldBreaths {
-				breath += fmt.Sprintf(", stay %d breaths", d.Breaths)
-			}
-		}
-		s.Phases = append(s.Phases, phaseBar{name, breath, step.Seconds, max(1, int(12*step.Seconds/total+0.5))})
-	}
-}
-
-// facts are the measured quantities worth reading, with what instructors reason
-// with.
-func (s *sheet) facts(m exercise.Measured, set limit.Set) {
-	v := s.Variant
-	add := func(name, format string, args ...any) {
-		s.Facts = append(s.Facts, fact{name, fmt.Sprintf(format, args...)})
-	}
-	add("demand", "%.1f of 10, %s", m.Demand(), v.Effort())
-	add("low back", "%.0f N·m", exercise.NewtonMetres(m.Number("lumbar_moment"), set.HeightCM, set.MassKG))
-	for _, part := range []struct{ name, quantity string }{{"one wrist", "wrist_load"}, {"one forearm", "forearm_load"}, {"one knee", "knee_load"}} {
-		if share := m.Number(part.quantity); share > 0.05 {
-			add(part.name, "%.0f%% of body weight", 100*share)
-		}
-	}
-	for _, e := range slices.Concat(append([][]string{v.Equipment}, v.EquipmentOneOf...)...) {
-		if ins := s.standIns[e]; len(ins) > 0 && e != "chair" {
-			add("at home, for "+strings.ReplaceAll(e, "_", " "), "%s", strings.Join(ins, ", or "))
-		}
-	}
-	add("chain", "%s", strings.ReplaceAll(v.Chain, "_", " "))
-	add("body", "%s", v.Orientation())
-	add("base of support", "%s", strings.ReplaceAll(m.Word("base_of_support"), "_", " "))
-	add("feedback of the surface", "%s", v.Feedback())
-}
-
-// exerciseFilm is the movement of a variant as stills.
-func (w *site) exerciseFilm(c *gin.Context) {
-	v := w.Library.Variant(c.Param("variant"))
-	if v == nil {
-		fail(c, http.StatusNotFound, "There is no such exercise in the library.")
-		return
-	}
-	shape := want{variant: v.ID, view: draw.View(c.Query("view")), theme: draw.Light}
-	if id := c.Query("client"); id != "" {
-		k, err := w.Store.Client(c.Request.Context(), id)
-		if err != nil {
-			w.refused(c, err)
-			return
-		}
-		shape.form = formOf(limit.Judge(w.Limits(k.Client, w.Today()), v, limit.KitOf(k.Client, k.Client.Place)), v)
-	}
-	stills := w.figures.film(shape)
-	if stills == nil {
-		stills = []still{}
-	}
-	c.JSON(http.StatusOK, stills)
 }

@@ -11,6 +11,7 @@ import (
 )
 
 func TestTheLibraryAnswersAFilter(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	_, all := get(t, srv.URL+"/library")
 	assert.Contains(t, all, "Opposite arm and leg")
@@ -67,6 +68,36 @@ func TestAnExercisePage(t *testing.T) {
 	b.open(srv.URL + "/library")
 	b.do(chromedp.SendKeys("input[name=words]", "wedge"))
 	b.until(`document.querySelectorAll(".card-link").length === 8 && location.search.includes("wedge")`)
+	// What was looked for is there again, until it is forgotten.
+	b.open(srv.URL + "/clients")
+	b.do(chromedp.Click(`nav a[href="/library"]`))
+	b.until(`document.querySelectorAll(".card-link").length === 8 && document.querySelector("input[name=words]").value === "wedge"`)
+	b.do(chromedp.Click(`a[href="/library?all=yes"]`))
+	b.until(`document.querySelectorAll(".card-link").length > 200`)
+	b.open(srv.URL + "/library")
+	assert.Greater(t, read[int](b, `document.querySelectorAll(".card-link").length`), 200)
+	// Folded on a telephone, and open again with a tap.
+	b.do(chromedp.EmulateViewport(390, 844))
+	b.open(srv.URL + "/library")
+	b.until(`document.body.scrollHeight < 9000`)
+	b.press(".shelf-family summary")
+	b.until(`document.querySelector(".shelf-family .card-link").checkVisibility()`)
+	b.open(srv.URL + "/clients/new")
+	b.until(`document.body.scrollHeight < 4000`)
+	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/screens")
+	b.until(`document.body.scrollHeight < 4300`)
+}
+
+func TestWhereAnExerciseIsUsed(t *testing.T) {
+	t.Parallel()
+	srv, s := demoSite(t)
+	plan := planned(t, s, "Odette")
+	_, body := get(t, srv.URL+"/library/"+plan.Plan.Items[2].Variant)
+	used := between(body, "Where it is used", "Instead of it")
+	assert.Contains(t, used, `href="/plans/`+plan.ID+`"`)
+	assert.Contains(t, used, "Odette")
+	_, body = get(t, srv.URL+"/library/wedge_curl_4_far")
+	assert.Contains(t, body, "In no plan of these weeks")
 }
 
 func between(s, from, to string) string {

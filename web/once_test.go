@@ -17,6 +17,7 @@ import (
 // TestSentTwiceIsDoneOnce: a plan, a note, a change of a plan, and an instruction taken
 // back, each with its key, twice.
 func TestSentTwiceIsDoneOnce(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx, id := context.Background(), client(t, s, "Odette")
 	twice := func(path string, form url.Values) (to string) {
@@ -34,7 +35,7 @@ func TestSentTwiceIsDoneOnce(t *testing.T) {
 	}
 	before, err := s.Store.PlansOf(ctx, id)
 	require.NoError(t, err)
-	path := twice("/clients/"+id+"/plans", url.Values{"minutes": {"15"}, "place": {"chair"}})
+	path := twice("/clients/"+id+"/plans", url.Values{"minutes": {"15"}, "place": {"chair"}, "second": {"yes"}})
 	after, err := s.Store.PlansOf(ctx, id)
 	require.NoError(t, err)
 	assert.Len(t, after, len(before)+1)
@@ -55,7 +56,7 @@ func TestSentTwiceIsDoneOnce(t *testing.T) {
 	assert.Equal(t, "two", k.Client.Instructions[0].By)
 
 	// The same key with other answers is said, and not done.
-	form := url.Values{"key": {store.NewID()}, "minutes": {"15"}}
+	form := url.Values{"key": {store.NewID()}, "minutes": {"15"}, "second": {"yes"}}
 	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients/"+id+"/plans", form, nil)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	form.Set("minutes", "25")
@@ -99,6 +100,7 @@ func TestSentTwiceIsDoneOnce(t *testing.T) {
 // TestARecordIsPutRightByAddition: the old value stays, struck through, with who and why;
 // notes are added; a correction that changes nothing or has no reason is refused.
 func TestARecordIsPutRightByAddition(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	records, err := s.Store.RecordsOf(context.Background(), client(t, s, "Odette"))
 	require.NoError(t, err)
@@ -133,6 +135,7 @@ func TestARecordIsPutRightByAddition(t *testing.T) {
 // TestWhatCannotBeReadOverwritesNothing: a body that is no form, and bytes that are no
 // text, leave a draft as it was kept.
 func TestWhatCannotBeReadOverwritesNothing(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	keep := srv.URL + "/intakes/draft-1/keep"
 	resp, _ := ask(t, http.MethodPost, keep, url.Values{"name": {"Ada Kept"}}, nil)

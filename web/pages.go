@@ -68,6 +68,7 @@ func (p *pages) functions() template.FuncMap {
 		"because":     becauseWords,
 		"dose":        app.DoseWords,
 		"instruction": app.InstructionWords,
+		"verdict":     app.VerdictWords,
 		"purpose":     func(x exercise.Purpose) string { return x.Words() },
 		"place_of":    func(where string) string { return app.Capital(strings.ReplaceAll(where, "_", " ")) },
 		"position":    func(x exercise.Position) string { return x.Words() },

@@ -176,7 +176,18 @@ func (w *site) schedule(c *gin.Context) {
 	if c.PostForm("draft") != "" {
 		on = ""
 	}
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.Schedule(ctx, c.Param("id"), on, c.PostForm("at")) })
+	err := w.onceOnly(c, func(ctx context.Context) error {
+		if row, err := w.Store.Plan(ctx, c.Param("id")); err == nil && on != "" && on != row.On && c.PostForm("second") == "" {
+			other, err := w.plannedOn(ctx, row.ClientID, on, row.ID)
+			if err != nil {
+				return err
+			}
+			if other.ID != "" {
+				return &formats.Invalid{Path: "day", Want: fmt.Sprintf("%s has another plan on %s already; tick “a second one that day” if that is meant", row.Client.Name, dateWords(on))}
+			}
+		}
+		return w.Schedule(ctx, c.Param("id"), on, c.PostForm("at"))
+	})
 	w.changed(c, err, c.PostForm("item"))
 }
 

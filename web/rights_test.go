@@ -19,6 +19,7 @@ import (
 
 // TestTheTrail: what was seen and changed is in it, and a change from outside shows.
 func TestTheTrail(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	ctx := context.Background()
 	x.add("olive", "owner")
@@ -61,6 +62,7 @@ func TestTheTrail(t *testing.T) {
 // TestErasedIsGone: after a client was erased no byte of the database names her, and a copy
 // from before is told of until it goes.
 func TestErasedIsGone(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	ctx := context.Background()
 	x.add("olive", "owner")

@@ -163,7 +163,7 @@ func rungSaid(v *exercise.Variant, tests []limit.Measure) string {
 		}
 	}
 	if len(short) == 0 {
-		return "That is what earns the next rung. It counts for four weeks; two clean sessions that settle are still wanted before the step."
+		return "That is what earns the next step. It counts for four weeks; two clean sessions that settle are still wanted before the step."
 	}
 	return "Not yet: " + strings.Join(short, ", ") + ". What was clean is the target."
 }
@@ -286,7 +286,7 @@ func (w *site) ladders(k store.Client, next progress.Answer) []ladderView {
 				}
 			}
 		}
-		l.Rungs = append(l.Rungs, ladderRung{at.Name, rungLink(k.ID, at.ID), "now", "test this rung", w.figures.thumb(at.ID)})
+		l.Rungs = append(l.Rungs, ladderRung{at.Name, rungLink(k.ID, at.ID), "now", "test this step", w.figures.thumb(at.ID)})
 		for _, id := range at.NextIDs() {
 			up := w.Library.Variant(id)
 			l.Rungs = append(l.Rungs, ladderRung{up.Name, "/library/" + up.ID + "?client=" + k.ID, "next", "", w.figures.thumb(up.ID)})

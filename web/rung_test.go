@@ -16,6 +16,7 @@ import (
 // TestARungIsTestedOnItsOwn: both sides are kept as measures of today, what is short is
 // said, slips are refused with nothing kept, and what is barred is not offered.
 func TestARungIsTestedOnItsOwn(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	id, err := s.AddClient(ctx, limit.Client{Format: "restbend.client/1", Name: "Rung Tester", Place: "mat", Equipment: []string{"mat", "chair"}})
@@ -53,7 +54,7 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	assert.Len(t, measures(), 2, "again on one day is a correction")
 	_, body = get(t, page+"?kept=yes")
-	assert.Contains(t, body, "That is what earns the next rung.")
+	assert.Contains(t, body, "That is what earns the next step.")
 
 	// What is barred is not offered, and not taken.
 	k := limit.Client{Format: "restbend.client/1", Name: "Rung Barred", Place: "mat", Equipment: []string{"mat"}, Conditions: []limit.Condition{{ID: "osteoporosis"}}}

@@ -21,6 +21,7 @@ import (
 // TestSettingsAreTheClientsOwn: an exercise on a bench is planned, drawn, explained
 // and taught at the height that the client has.
 func TestSettingsAreTheClientsOwn(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	c := limit.Client{Format: "restbend.client/1", Name: "Hester Lowbench", Place: "mat", Minutes: 30, Approach: "steady", Equipment: []string{"mat", "bench"}, Owned: limit.Owned{SurfaceCM: []float64{60, 95}}}
@@ -73,6 +74,7 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 // TestTheLeverBenchLeadsSomewhere: a height tried there is kept as the client's, once, and
 // plans choose from it.
 func TestTheLeverBenchLeadsSomewhere(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	id := client(t, s, "Anselm")
 	_, page := get(t, srv.URL+"/lever?raise=62&client="+id)

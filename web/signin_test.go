@@ -148,6 +148,7 @@ func TestSigningIn(t *testing.T) {
 // TestPeopleAreLookedAfter: the last owner stays one, a name is one person's, who has left is
 // not let in.
 func TestPeopleAreLookedAfter(t *testing.T) {
+	t.Parallel()
 	x := newLocked(t)
 	ctx := context.Background()
 	x.add("olive", "owner")

@@ -6,14 +6,17 @@ import (
 	"encoding/json"
 	"flag"
 	"fmt"
-	"github.com/chromedp/cdproto/log"
-	"github.com/chromedp/cdproto/runtime"
 	"os"
 	"path/filepath"
 	"strings"
 	"sync"
 	"testing"
 	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/runtime"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -30,14 +33,33 @@ type browser struct {
 	ctx context.Context
 }
 
+// chromium is started once; each test has a profile of its own in it.
+var (
+	chromium = sync.OnceValues(func() (context.Context, error) {
+		options := []chromedp.ExecAllocatorOption{chromedp.WindowSize(1280, 800), chromedp.Flag("no-sandbox", true), chromedp.Flag("disable-gpu", true),
+			chromedp.Flag("hide-scrollbars", true), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-quic", true)}
+		if path := "/usr/bin/chromium"; fileExists(path) {
+			options = append(options, chromedp.ExecPath(path))
+		}
+		ctx, cancel := chromedp.NewContext(context.Background(), chromedp.WithAllocatorOptions(options...))
+		endChromium = cancel
+		_, err := chromedp.Run(ctx, chromedp.Evaluate[int]("1"))
+		return ctx, err
+	})
+	endChromium = func() {}
+)
+
+func TestMain(m *testing.M) {
+	code := m.Run()
+	endChromium()
+	os.Exit(code)
+}
+
 func newBrowser(t *testing.T, width, height int, limit ...time.Duration) *browser {
 	t.Helper()
-	options := []chromedp.ExecAllocatorOption{chromedp.WindowSize(width, height), chromedp.Flag("no-sandbox", true), chromedp.Flag("disable-gpu", true),
-		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-quic", true)}
-	if path := "/usr/bin/chromium"; fileExists(path) {
-		options = append(options, chromedp.ExecPath(path))
-	}
-	ctx, cancel := chromedp.NewContext(context.Background(), chromedp.WithAllocatorOptions(options...))
+	all, err := chromium()
+	require.NoError(t, err)
+	ctx, cancel := chromedp.NewContext(all, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)
 	most := 90 * time.Second
 	if len(limit) > 0 {
@@ -68,7 +90,10 @@ func newBrowser(t *testing.T, width, height int, limit ...time.Duration) *browse
 			assert.Fail(t, "the browser complains", text)
 		}
 	})
-	b.do(chromedp.EmulateViewport(int64(width), int64(height)))
+	b.do(chromedp.EmulateViewport(int64(width), int64(height)), func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		_, err := cdp.Call(ctx, t, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
+		return chromedp.Void{}, err
+	})
 	return b
 }
 
@@ -165,8 +190,9 @@ func TestStory(t *testing.T) {
 		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
 		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake .submit button`))
 	b.until(`document.querySelector("h1")?.innerText === "Isaura Fenwick-Test" && document.querySelector(".reach")`)
-	assert.Contains(t, b.text(".client-not"), "lifting the head when lying")
-	assert.Contains(t, read[string](b, `document.querySelector(".client-limits").textContent`), "The head stays down when lying")
+	assert.Contains(t, b.text(".client-not"), "Lifting the head when lying")
+	b.do(chromedp.Click(`.chips summary`))
+	assert.Contains(t, b.text(".chips details[open]"), "The head stays down when lying")
 	assert.Contains(t, read[string](b, `document.querySelector(".reach").getAttribute("aria-label")`), "low back rounding to 20°, 10° under load")
 
 	b.do(chromedp.SetValue(`#minutes`, "20"), chromedp.Click(`.plan-wish button[type=submit]`))

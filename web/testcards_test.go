@@ -51,6 +51,7 @@ func TestThreeCardsSayWhatTheyChange(t *testing.T) {
 }
 
 func TestTestsBeforeAndAfterTheWork(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	id := client(t, s, "Tobias")
 	address := srv.URL + "/clients/" + id + "/screens"

@@ -14,6 +14,7 @@ import (
 )
 
 func TestAVisitOpensWithARecheck(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Tobias")
 	_, page := get(t, srv.URL+"/plans/"+plan.ID)
@@ -40,6 +41,7 @@ func TestAVisitOpensWithARecheck(t *testing.T) {
 }
 
 func TestARuleIsLoosenedOnSomebodysWord(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	id := client(t, s, "Odette")
 	loosen := srv.URL + "/clients/" + id + "/clearances"
@@ -60,6 +62,7 @@ func TestARuleIsLoosenedOnSomebodysWord(t *testing.T) {
 }
 
 func TestScreensAreKeptOrRefusedWhole(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	id := client(t, s, "Saffron")
 	address := srv.URL + "/clients/" + id + "/screens"
@@ -99,6 +102,7 @@ func TestScreensAreKeptOrRefusedWhole(t *testing.T) {
 }
 
 func TestEveryConditionCanBeAskedAbout(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	form := full()
 	for field := range form { // details of what is not ticked would be asked about

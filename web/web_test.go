@@ -2,14 +2,17 @@ package web
 
 import (
 	"context"
+	"errors"
 	"io"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"os"
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -42,12 +45,39 @@ func demoSite(t *testing.T) (*httptest.Server, *app.Studio) {
 	return srv, s
 }
 
-func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
+// demoFile is the database of the demo, played once for all tests.
+var demoFile = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "restbend-demo")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	ctx := context.Background()
+	db, err := store.Open(ctx, dir)
+	if err != nil {
+		return nil, err
+	}
+	if err = errors.Join(demo.Fill(ctx, judge, db, now), db.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(filepath.Join(dir, "restbend.db"))
+})
+
+// demoData is a database of the demo of one's own, in a folder.
+func demoData(t testing.TB, dir string) *store.Store {
 	t.Helper()
-	db, err := store.Open(context.Background(), t.TempDir())
+	file, err := demoFile()
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "restbend.db"), file, 0o600))
+	db, err := store.Open(context.Background(), dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
-	require.NoError(t, demo.Fill(context.Background(), judge, db, now))
+	return db
+}
+
+func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
+	t.Helper()
+	db := demoData(t, t.TempDir())
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
 	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
@@ -109,6 +139,7 @@ func planned(t *testing.T, s *app.Studio, name string) store.Plan {
 }
 
 func TestEveryPageAnswers(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	odette, plan := client(t, s, "Odette"), planned(t, s, "Odette")
 	records, err := s.Store.RecordsOf(context.Background(), odette)
@@ -135,6 +166,7 @@ func TestEveryPageAnswers(t *testing.T) {
 }
 
 func TestFriendlyRefusals(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	odette, plan := client(t, s, "Odette"), planned(t, s, "Odette")
 	first := plan.Plan.Items[0]
@@ -197,6 +229,7 @@ func TestFriendlyRefusals(t *testing.T) {
 }
 
 func TestARedFlagAllowsNoPlan(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients", url.Values{"name": {"Flag Bearer"}, "red_flags": {"chest_pain_on_effort"}}, nil)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
@@ -214,6 +247,7 @@ func TestARedFlagAllowsNoPlan(t *testing.T) {
 }
 
 func TestAWarningSignMarkedLaterStopsTheTeaching(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Tobias")
 	row, err := s.Store.Client(context.Background(), plan.ClientID)
@@ -230,6 +264,7 @@ func TestAWarningSignMarkedLaterStopsTheTeaching(t *testing.T) {
 }
 
 func TestPlainFormsWorkWithoutScripts(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Tobias")
 	at := srv.URL + "/plans/" + plan.ID
@@ -246,6 +281,7 @@ func TestPlainFormsWorkWithoutScripts(t *testing.T) {
 }
 
 func TestPartialsAreThePagesOwn(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Odette")
 	_, whole := get(t, srv.URL+"/plans/"+plan.ID+"?item=2")
@@ -265,6 +301,7 @@ func TestLoopbackOnly(t *testing.T) {
 }
 
 func TestAPanicIsAFriendlyPage(t *testing.T) {
+	t.Parallel()
 	_, s := demoSite(t)
 	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)

@@ -15,6 +15,7 @@ import (
 // TestFirstLoadsAreLight asks for pages and all that they name, as a browser does that has
 // nothing yet.
 func TestFirstLoadsAreLight(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	raw := &http.Client{Transport: &http.Transport{DisableCompression: true}}
 	weigh := func(path string) (int, string) {

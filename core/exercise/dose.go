@@ -183,7 +183,7 @@ func (d Dose) Words(sided bool) string {
 		for i, n := range sizes {
 			parts[i] = fmt.Sprint(n)
 		}
-		count = strings.Join(parts[:len(parts)-1], ", ") + " and " + parts[len(parts)-1]
+		count = strings.Join(parts, ", then ")
 	}
 	switch d.Kind {
 	case HoldSeconds:

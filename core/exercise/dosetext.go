@@ -7,8 +7,8 @@ import (
 	"strings"
 )
 
-// ReadDose reads a dose as it is said: "2 × 8", "6 holds of 10 s", "6, 4 and 2 holds of
-// 10 s", "4 holds of 5, 6, 8 and 10 s" (they grow), "hold a minute", "15 breaths", "30 s in
+// ReadDose reads a dose as it is said: "2 × 8", "6 holds of 10 s", "6, then 4, then
+// 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s" (they grow), "hold a minute", "15 breaths", "30 s in
 // turn", "5 circles", and "8 left, 12 right" where the sides differ. Whatever Dose.Words
 // says is read back as the same dose. The error says what was expected.
 func ReadDose(text string) (Dose, error) {
@@ -60,12 +60,12 @@ func ReadDose(text string) (Dose, error) {
 		d.Kind = Repetitions
 		d.sizes(numbers(counted.FindStringSubmatch(s)[1]))
 	default:
-		return d, fmt.Errorf("%q cannot be read; expected a dose such as 2 × 8, 6 holds of 10 s, 6, 4 and 2 holds of 10 s, 15 breaths, 30 s in turn or 5 circles", text)
+		return d, fmt.Errorf("%q cannot be read; expected a dose such as 2 × 8, 6 holds of 10 s, 6, then 4, then 2 holds of 10 s, 15 breaths, 30 s in turn or 5 circles", text)
 	}
 	return d, d.within()
 }
 
-const many = `(\d+(?:(?:, ?| and |-)\d+)*)`
+const many = `(\d+(?:(?:, then |, ?| and | then |-)\d+)*)`
 
 var (
 	bothSides = regexp.MustCompile(`^(.+?) (left|right),? (?:and )?(.+?) (?:left|right)$`)

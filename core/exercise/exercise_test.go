@@ -41,12 +41,12 @@ func resting(d Dose, sides int) float64 {
 
 func TestDoseWords(t *testing.T) {
 	for want, d := range map[string]Dose{
-		"8 slowly each side":                 {Kind: Repetitions, Sets: 1, Repetitions: 8},
-		"2 × 10 slowly each side":            {Kind: Repetitions, Sets: 2, Repetitions: 10},
-		"6, 4 and 2 holds of 10 s each side": {Kind: HoldSeconds, Sets: 3, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10},
-		"hold a minute each side":            {Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 60},
-		"5 breaths in the shape each side":   {Kind: HoldBreaths, Breaths: 5},
-		"1.5 minutes, sides in turn":         {Kind: AlternatingSeconds, Seconds: 90},
+		"8 slowly each side":                        {Kind: Repetitions, Sets: 1, Repetitions: 8},
+		"2 × 10 slowly each side":                   {Kind: Repetitions, Sets: 2, Repetitions: 10},
+		"6, then 4, then 2 holds of 10 s each side": {Kind: HoldSeconds, Sets: 3, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10},
+		"hold a minute each side":                   {Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 60},
+		"5 breaths in the shape each side":          {Kind: HoldBreaths, Breaths: 5},
+		"1.5 minutes, sides in turn":                {Kind: AlternatingSeconds, Seconds: 90},
 	} {
 		assert.Equal(t, want, d.Words(true))
 	}

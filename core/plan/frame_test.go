@@ -290,7 +290,7 @@ func TestTheDosesOfPracticeAreOffered(t *testing.T) {
 		id, dose string
 		approach exercise.Approach
 	}{
-		{"bird_dog", "6 holds of 10 s each side", "steady"}, {"bird_dog", "6, 4 and 2 holds of 10 s each side", "steady"}, {"bird_dog", "30 s, sides in turn", "sensing"},
+		{"bird_dog", "6 holds of 10 s each side", "steady"}, {"bird_dog", "6, then 4, then 2 holds of 10 s each side", "steady"}, {"bird_dog", "30 s, sides in turn", "sensing"},
 		{"plank_table", "hold a minute", "steady"}, {"plank_table", "15 breaths in the shape", "breath"}, {"open_book_minute", "hold a minute each side", "breath"},
 		{"long_leg_hold", "hold a minute each side", "steady"}, {"long_leg_hold", "hold 2 minutes each side", "steady"}, {"curl_up", "6 holds of 10 s each side", "steady"},
 	} {

@@ -22,7 +22,7 @@ func (d *decider) sides() {
 			if a.Step == StepUp && a.Changed == "rung" && (rank[b.Step] < rank[StepUp] || b.Changed != "rung") {
 				v := d.find(a.Variant)
 				dose := *a.To.Dose
-				a.Because = append(a.Because[:1:1], "The "+b.Side+" side is not there yet, and the weaker side sets the rung.")
+				a.Because = append(a.Because[:1:1], "The "+b.Side+" side is not there yet, and the weaker side sets the step.")
 				if last := d.turns(v, a.Side); len(last) > 0 {
 					dose = last[len(last)-1].planned
 				}
@@ -33,7 +33,7 @@ func (d *decider) sides() {
 				}
 			}
 			if a.Step == Hold && b.Step == StepBack && b.Changed == "rung" {
-				a.Because = append(a.Because, "The "+b.Side+" side goes back a rung, and the weaker side sets it.")
+				a.Because = append(a.Because, "The "+b.Side+" side goes back a step, and the weaker side sets it.")
 				a.To.Variant, a.Changed = b.To.Variant, "rung"
 				a.To.Dose, a.To.Settings = b.To.Dose, b.To.Settings
 				a.Step = StepBack
@@ -125,7 +125,7 @@ func (d *decider) settled() {
 	c.Resting = slices.DeleteFunc(slices.Clone(c.Resting), func(r limit.Resting) bool {
 		for _, s := range d.records {
 			if x := d.Rules.settling(s); s.On > r.Since && x.answered && x.ok {
-				d.note("A session has settled since %s: %s may come back, from its gentlest rung.", r.Since, r.Variant)
+				d.note("A session has settled since %s: %s may come back, from its gentlest step.", r.Since, r.Variant)
 				return true
 			}
 		}

@@ -24,7 +24,7 @@ func (d *decider) whole() {
 		last = &d.records[n-1]
 	}
 	if last == nil {
-		d.note("There is no record to decide from: the first rungs stand.")
+		d.note("There is no record to decide from: the first steps stand.")
 		return
 	}
 	d.refers()

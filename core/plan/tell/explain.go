@@ -43,13 +43,13 @@ func whyRung(d plan.Desk, it plan.Item) []string {
 	case v == nil:
 		return []string{"It is no longer in the library; the plan keeps it as it was."}
 	case d.Limits.Irritability > limit.Calm:
-		out = append(out, "Pain today asks for a lower rung, shorter holds and nothing new.")
+		out = append(out, "Pain today asks for an easier step, shorter holds and nothing new.")
 	case d.Recorded(v):
-		out = append(out, "It is the rung on record.")
+		out = append(out, "It is the step on record.")
 	case len(easier) == 0:
-		out = append(out, "It is where its ladder begins; no rung is on record yet.")
+		out = append(out, "It is where its ladder begins; no step is on record yet.")
 	default:
-		out = append(out, "No rung is on record; this one is inside the limits and serves what is wanted.")
+		out = append(out, "No step is on record; this one is inside the limits and serves what is wanted.")
 	}
 	for _, id := range harder {
 		w := d.Find(id)

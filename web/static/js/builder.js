@@ -26,7 +26,8 @@
   const choose = (step) => {
     const rows = [...document.querySelectorAll(".row-link")];
     const at = rows.findIndex((r) => r.getAttribute("aria-current"));
-    rows[Math.max(0, Math.min(rows.length - 1, at + step))]?.click();
+    const to = rows[Math.max(0, Math.min(rows.length - 1, at + step))];
+    to?.focus({ preventScroll: true }); to?.click(); // the focus goes along
   };
   document.addEventListener("keydown", (e) => {
     if (!builder() || e.ctrlKey || e.metaKey || e.target.closest("input, select, textarea, summary")) return;

@@ -15,9 +15,14 @@
     e.preventDefault();
     (to < 0 ? input : links[Math.min(to, links.length - 1)])?.focus();
   });
-  box.querySelector("form").addEventListener("submit", (e) => {
+  box.querySelector("form").addEventListener("submit", async (e) => {
+    const words = input.value.trim();
+    e.preventDefault();
+    if (list.querySelector("[data-q]")?.dataset.q !== words) { // what stands there answers fewer letters
+      try { list.innerHTML = await (await fetch("/search?" + new URLSearchParams({ q: words }), { headers: { "HX-Request": "true" } })).text(); } catch { return; }
+    }
     const first = list.querySelector("a");
-    if (first) { e.preventDefault(); first.click(); }
+    if (first) first.click(); else input.focus();
   });
   box.addEventListener("click", (e) => { if (e.target === box) box.close(); });
 })();

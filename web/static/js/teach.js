@@ -271,7 +271,7 @@
         group("Note", note, row(button("Keep the note", () => { if (!note.value.trim()) return; mark("note", { text: note.value.trim(), side: "", set: 0 }); say("Noted.", null); note.value = ""; }))),
       ],
       change: () => [
-        group("Another rung", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder"))),
+        group("Another step", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder"))),
         group("A notch of what it is done with" + (it.with ? " (" + it.with + ")" : ""), row(button("A notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on."), ","), button("A notch harder", () => within({ kind: "harder" }, "", "Set a notch harder: check it before going on."), "."))),
         group("Something else for the same purpose", row(...steps(it.swaps, "instead"))),
         group("Time", row(button("30 seconds more", () => addTime(30), "+"), el("label", {}, "Minutes left ", minutes), button("Plan the rest anew", () => within({ kind: "continue", minutes: Number(minutes.value) | 0 }, "", "The rest is planned for " + minutes.value + " minutes.")))),

@@ -1,0 +1,43 @@
+"use strict";
+// A list is one stop for Tab: arrows, Home and End go through it, up and down to what lies
+// above and below. What has changed on a page is said aloud and gets the focus.
+(() => {
+  const lists = () => document.querySelectorAll("[data-arrows]");
+  const items = (list) => [...list.querySelectorAll(list.dataset.arrows)].filter((e) => e.checkVisibility());
+  const stop = (list, at) => { for (const e of list.querySelectorAll(list.dataset.arrows)) e.tabIndex = e === at ? 0 : -1; };
+  const prepare = () => {
+    for (const list of lists()) {
+      const all = items(list), now = all.find((e) => e === document.activeElement) || all.find((e) => e.hasAttribute("aria-current")) || all[0];
+      if (all.length > 1) stop(list, now);
+    }
+  };
+  const beside = (all, from, key) => {
+    const at = all.indexOf(from), step = { ArrowRight: 1, ArrowLeft: -1 }[key];
+    if (step) return all[at + step];
+    const a = from.getBoundingClientRect(), way = key === "ArrowDown" ? 1 : -1;
+    let best = null, least = Infinity;
+    for (const e of all) {
+      const b = e.getBoundingClientRect(), down = way * ((b.top + b.bottom) - (a.top + a.bottom)) / 2;
+      if (e === from || down < Math.min(a.height, b.height) / 2) continue;
+      const far = down + 2 * Math.abs(b.left - a.left);
+      if (far < least) { least = far; best = e; }
+    }
+    return best;
+  };
+  document.addEventListener("keydown", (e) => {
+    const list = e.target.closest?.("[data-arrows]");
+    if (!list || "own" in list.dataset || e.altKey || e.ctrlKey || e.metaKey || !e.target.matches(list.dataset.arrows)) return;
+    const all = items(list);
+    const to = e.key === "Home" ? all[0] : e.key === "End" ? all.at(-1) : e.key.startsWith("Arrow") ? beside(all, e.target, e.key) : null;
+    if (!to) return;
+    e.preventDefault(); e.stopPropagation();
+    stop(list, to); to.focus();
+  }, true);
+  document.addEventListener("focusin", (e) => { const list = e.target.closest?.("[data-arrows]"); if (list && e.target.matches(list.dataset.arrows)) stop(list, e.target); });
+  prepare();
+  document.addEventListener("htmx:after:swap", () => {
+    prepare();
+    const say = document.querySelector("[data-said]")?.dataset.said || "", aloud = document.getElementById("aloud");
+    if (aloud.dataset.last !== say) aloud.textContent = aloud.dataset.last = say;
+  });
+})();
