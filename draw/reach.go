@@ -107,11 +107,13 @@ func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []b
 	fmt.Fprintf(&b, `<ellipse cx="%.1f" cy="%.1f" rx="%.1f" ry="%.1f" fill="%s"/>`, s.centre, first-s.bar-head*0.6, head, head*1.25, pal.body)
 	step := s.bar / 2
 	n := int((last - first + s.bar) / step)
+	var marks strings.Builder // the vertebrae
 	for i := range n {
 		w := (s.gap - 4) * (0.5 + 0.5*float64(i)/float64(n)) * 2 / 2.4
 		vy := first - s.bar*0.4 + float64(i)*step
-		fmt.Fprintf(&b, `<path d="M%.1f %.1fH%.1f" stroke="%s" stroke-width="%.1f" stroke-linecap="round"/>`, s.centre-w, vy, s.centre+w, pal.ink, s.bar/5)
+		fmt.Fprintf(&marks, "M%.1f %.1fH%.1f", s.centre-w, vy, s.centre+w)
 	}
+	fmt.Fprintf(&b, `<path d="%s" stroke="%s" stroke-width="%.1f" stroke-linecap="round"/>`, marks.String(), pal.ink, s.bar/5)
 	if px := s.gap * 2.2; size != ReachTiny {
 		fmt.Fprintf(&b, `<path d="M%.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fZ" fill="%s"/>`, s.centre-px, last+4, s.centre, last+10, s.centre+px, last+4, s.centre+px*0.9, last+px*0.75, s.centre, last+px*0.8, s.centre-px*0.9, last+px*0.75, s.centre-px, last+4, pal.body)
 	}

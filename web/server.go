@@ -94,7 +94,7 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	}
 	// Pages are compressed, with a little of chance in their length, so that it says nothing of
 	// what is in them.
-	zip, err := gzhttp.NewWrapper(gzhttp.MinSize(1000), gzhttp.CompressionLevel(5), gzhttp.RandomJitter(32, 0, false),
+	zip, err := gzhttp.NewWrapper(gzhttp.MinSize(1000), gzhttp.CompressionLevel(8), gzhttp.RandomJitter(32, 0, false),
 		gzhttp.ContentTypes([]string{"text/html", "text/plain", "text/css", "text/javascript", "text/calendar", "text/csv", "image/svg+xml", "application/json", "application/fhir+json"}))
 	if err != nil {
 		return nil, fmt.Errorf("compressing: %w", err)

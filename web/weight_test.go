@@ -2,8 +2,10 @@ package web
 
 import (
 	"compress/gzip"
+	"fmt"
 	"io"
 	"net/http"
+	"net/url"
 	"regexp"
 	"strings"
 	"testing"
@@ -51,5 +53,30 @@ func TestFirstLoadsAreLight(t *testing.T) {
 		}
 		t.Logf("%s: page %d kB, in all %d kB in %d requests", path, page/1000, sum/1000, len(seen)+1)
 		assert.LessOrEqual(t, sum/1000, most, path)
+	}
+}
+
+// TestASwapIsLight: a change of a plan sends what changed, in little.
+func TestASwapIsLight(t *testing.T) {
+	t.Parallel()
+	srv, s := demoSite(t)
+	row := planned(t, s, "Odette")
+	small := func(r *http.Request) {
+		r.Header.Set("HX-Request", "true")
+		r.Header.Set("Accept-Encoding", "gzip")
+	}
+	for what, ask := range map[string]func() (*http.Response, string){
+		"another row": func() (*http.Response, string) {
+			return ask(t, http.MethodGet, srv.URL+"/plans/"+row.ID+"?item=4", nil, small)
+		},
+		"five minutes more": func() (*http.Response, string) {
+			return ask(t, http.MethodPost, srv.URL+"/plans/"+row.ID+"/change", url.Values{"revision": {fmt.Sprint(planned(t, s, "Odette").Revision)}, "step": {"more"}}, small)
+		},
+	} {
+		resp, body := ask()
+		require.Equal(t, http.StatusOK, resp.StatusCode, what)
+		require.Equal(t, "gzip", resp.Header.Get("Content-Encoding"), what)
+		t.Logf("%s: %d bytes", what, len(body))
+		assert.LessOrEqual(t, len(body), 11_000, what)
 	}
 }

@@ -152,7 +152,7 @@ func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
 		case 1:
 			w = &write{path: "/clients", form: newClient(mark), page: "/clients?q=" + mark, mark: `client-name">` + mark}
 		case 2:
-			w = &write{path: home + "/plans", form: url.Values{"minutes": {fmt.Sprint(5 + number%20)}}}
+			w = &write{path: home + "/plans", form: url.Values{"minutes": {fmt.Sprint(5 + number%20)}, "second": {"yes"}}}
 		case 3:
 			w = &write{path: record + "/correct", form: url.Values{"by": {"Ada"}, "why": {mark}, "was": {fmt.Sprint(1 + number%3000)}, "before": {"2"}, "after": {"1"}}, page: record, mark: mark}
 		}
