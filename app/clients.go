@@ -104,6 +104,23 @@ func (s *Studio) alter(ctx context.Context, id string, change func(*limit.Client
 	return s.ChangeClient(ctx, row.ID, row.Version, row.Client)
 }
 
+// UndoClient takes the change of a client's file back that made a version, as long as it is
+// the last one; the file as it was becomes a version of its own.
+func (s *Studio) UndoClient(ctx context.Context, id string, version int) error {
+	row, err := s.Store.Client(ctx, id)
+	if err != nil {
+		return err
+	}
+	if row.Version != version || version < 2 {
+		return &formats.Invalid{Path: "version", Want: "the file was changed again since; expected the last change"}
+	}
+	was, err := s.Store.ClientWas(ctx, id, version-1)
+	if err != nil {
+		return err
+	}
+	return s.ChangeClient(ctx, id, version, was)
+}
+
 // TakeClientAway takes a client, with plans and records, off every list, or brings it
 // back. Nothing is deleted.
 func (s *Studio) TakeClientAway(ctx context.Context, id string, away bool) error {

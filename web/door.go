@@ -197,9 +197,11 @@ func (w *site) door(r route) gin.HandlerFunc {
 			ctx = context.WithoutCancel(ctx) // a change is made, also when whoever asked for it has left
 		}
 		c.Request = c.Request.WithContext(ctx)
+		before := w.fileOf(c, kind, c.Param("id"))
 		if c.Next(); c.Writer.Status() >= http.StatusBadRequest || r.says == "" {
 			return
 		}
+		w.sayDone(c, r.says, kind, c.Param("id"), before)
 		for i, id := range about {
 			if c.Request.Method == http.MethodGet || i > 0 {
 				w.looked(c, a, id, r.says)

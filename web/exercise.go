@@ -133,6 +133,15 @@ func (w *site) exercise(c *gin.Context) {
 	of := reachOf(set, form.Measured, limit.Client{})
 	of.Text = v.Name + ". " + of.Text
 	s.Reach = of.Small()
+	stands := s.Client.Client.Rungs
+	if s.Client.ID != "" { // where the records have led to
+		next, err := w.NextFor(c.Request.Context(), s.Client.ID, s.Client.Client)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		stands = next.Client.Rungs
+	}
 	for _, r := range s.Family.Ladder() {
 		note := r.Variant.Position.Words()
 		if len(r.From) > 0 {
@@ -140,7 +149,7 @@ func (w *site) exercise(c *gin.Context) {
 		}
 		s.Ladder = append(s.Ladder, rungCard{r.Variant.ID, r.Variant.Name, note, keep("/library/" + r.Variant.ID + "?"), min(r.Level, 7),
 			w.figures.thumb(r.Variant.ID), r.Variant.ID == v.ID,
-			slices.ContainsFunc(s.Client.Client.Rungs, func(k limit.Rung) bool { return k.Variant == r.Variant.ID })})
+			slices.ContainsFunc(stands, func(k limit.Rung) bool { return k.Variant == r.Variant.ID })})
 	}
 	for _, id := range v.Swaps {
 		o := w.Library.Variant(id)

@@ -34,6 +34,7 @@ func (w *site) routes() []route {
 		{"POST", "/clients/:id/away", app.Work, "took her off the list, or brought her back", w.clientAway},
 		{"POST", "/clients/:id", app.Work, "changed her file", w.changeClient},
 		{"GET", "/clients/:id/screens", app.Read, "looked at her tests", w.screens},
+		{"POST", "/clients/:id/undo", app.Work, "took the last change of her file back", w.undoClient},
 		{"POST", "/clients/:id/screens", app.Work, "entered tests", w.addScreens},
 		{"GET", "/clients/:id/screens/would", app.Read, "", w.wouldChange},
 		{"POST", "/clients/:id/screens/take-back", app.Work, "took tests back", w.takeBackScreen},
