@@ -40,7 +40,7 @@ func newLocked(t *testing.T) *lockedStudio {
 	x := &lockedStudio{t: t, dir: t.TempDir(), clock: now}
 	x.Studio = &app.Studio{Judge: judge, Store: demoData(t, x.dir), Now: func() time.Time { return x.clock }}
 	var err error
-	x.site, err = New(x.Studio, slog.New(slog.NewTextHandler(&x.log, nil)), Setup{Copies: &copies.Keeper{Data: x.dir, Dir: filepath.Join(x.dir, "copies"), Every: time.Hour, Days: 30, Now: x.Now}})
+	x.site, err = New(x.Studio, slog.New(slog.NewTextHandler(&x.log, nil)), Setup{Figures: drawn(), Copies: &copies.Keeper{Data: x.dir, Dir: filepath.Join(x.dir, "copies"), Every: time.Hour, Days: 30, Now: x.Now}})
 	require.NoError(t, err)
 	x.Server = httptest.NewServer(x.site)
 	t.Cleanup(x.Close)

@@ -64,7 +64,7 @@ func TestHeadersAreWhole(t *testing.T) {
 			assert.Empty(t, h.Get("Server"))
 		}
 	}
-	secure, err := New(x.Studio, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Secure: true, Names: []string{"loft.example"}})
+	secure, err := New(x.Studio, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Secure: true, Names: []string{"loft.example"}})
 	require.NoError(t, err)
 	r := httptest.NewRequest(http.MethodPost, "/sign-in", strings.NewReader(url.Values{"login": {"olive"}, "password": {secretWords}}.Encode()))
 	r.Host = "loft.example"

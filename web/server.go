@@ -31,6 +31,7 @@ type site struct {
 	waiting  *lru.Cache[string, upload]
 	post     Post
 	keeping  *keptPages
+	worths   *lru.Cache[string, []app.Worth] // what tests would change, by state of the database, client and day
 	finder   *find.Index
 	helps    map[string]helpOf
 	takes    map[string]app.Right // what it takes to see a page, by its address
@@ -51,7 +52,7 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 		u.Figures = NewFigures(s.Library)
 		go u.Figures.warm()
 	}
-	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept)}
+	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept), worths: bounded[string, []app.Worth](mostKept)}
 	if w.finder, err = s.Finder(); err != nil {
 		return nil, fmt.Errorf("what can be found: %w", err)
 	}

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -33,11 +34,20 @@ const aVisit = 3
 // cards are the tests for now: what was taken before today's work and not yet after it, then
 // what would change the next plan most.
 func (w *site) cards(c *gin.Context, k store.Client) ([]testCard, error) {
-	worth, err := w.TestsWorth(c.Request.Context(), k)
+	version, err := w.Store.Version(c.Request.Context())
 	if err != nil {
 		return nil, err
 	}
-	today := w.Today().Format("2006-01-02")
+	key := strings.Join([]string{version, k.ID, w.Today().Format(time.DateOnly)}, " ")
+	worth, known := w.worths.Get(key)
+	if !known {
+		if worth, err = w.TestsWorth(c.Request.Context(), k); err != nil {
+			return nil, err
+		}
+		w.worths.Add(key, worth)
+	}
+	worth = slices.Clone(worth)
+	today := w.Today().Format(time.DateOnly)
 	again := func(t app.Worth) bool {
 		at := func(moment string) bool {
 			return slices.ContainsFunc(k.Client.Screens, func(r limit.Screen) bool { return r.ID == t.Test && r.On == today && r.Moment == moment })

@@ -45,6 +45,13 @@ func demoSite(t *testing.T) (*httptest.Server, *app.Studio) {
 	return srv, s
 }
 
+// drawn are the figures, which all tests share as studios side by side do.
+var drawn = sync.OnceValue(func() *Figures {
+	f := NewFigures(judge.Library)
+	f.Warm()
+	return f
+})
+
 // demoFile is the database of the demo, played once for all tests.
 var demoFile = sync.OnceValues(func() ([]byte, error) {
 	dir, err := os.MkdirTemp("", "restbend-demo")
@@ -79,7 +86,7 @@ func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
 	t.Helper()
 	db := demoData(t, t.TempDir())
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	return h, s
 }
@@ -303,7 +310,7 @@ func TestLoopbackOnly(t *testing.T) {
 func TestAPanicIsAFriendlyPage(t *testing.T) {
 	t.Parallel()
 	_, s := demoSite(t)
-	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)
