@@ -42,14 +42,14 @@
     try {
       const done = JSON.parse(decodeURIComponent(kept[1].replaceAll("+", " ")));
       const line = document.createElement("div"), words = document.createElement("span"), away = document.createElement("button");
-      line.className = "done"; line.setAttribute("role", "status"); line.append(words);
+      line.className = "said-line"; line.setAttribute("role", "status"); line.append(words);
       if (done.undo) {
         const form = document.createElement("form"), take = document.createElement("button");
         form.method = "post"; form.action = done.undo; take.textContent = "Take it back"; take.className = "tongue-line";
         for (const [name, value] of [["version", done.at], ["to", location.pathname]]) { const f = document.createElement("input"); f.type = "hidden"; f.name = name; f.value = value; form.append(f); }
         form.append(take); line.append(form);
       }
-      away.type = "button"; away.className = "done-away"; away.setAttribute("aria-label", "Put this line away"); away.textContent = "×"; away.onclick = () => line.remove(); line.append(away);
+      away.type = "button"; away.className = "said-away"; away.setAttribute("aria-label", "Put this line away"); away.textContent = "×"; away.onclick = () => line.remove(); line.append(away);
       document.body.append(line);
       setTimeout(() => { words.textContent = done.text; }, 60); // so that it is heard
       if (!done.undo) setTimeout(() => line.remove(), 6000);
