@@ -128,12 +128,12 @@ func (b *browser) text(selector string) string {
 	return read[string](b, fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", selector))
 }
 
-// until waits for an expression to become true.
+// until waits for an expression to become true of a page that is there whole.
 func (b *browser) until(expression string) {
 	b.t.Helper()
 	for range 300 {
 		// Half-way to another page what is asked for may not be there yet.
-		now, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("(() => { try { return !!("+expression+") } catch { return false } })()"))
+		now, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("(() => { try { return document.readyState !== 'loading' && !!("+expression+") } catch { return false } })()"))
 		require.NoError(b.t, b.ctx.Err(), expression)
 		if err == nil && now {
 			return
