@@ -124,7 +124,7 @@ func sidesAlike(set limit.Set, q exercise.Quantity) []sided {
 	alike := left != nil && len(left) == len(right)
 	for i := range left {
 		alike = alike && left[i].Max == right[i].Max && left[i].When == right[i].When && sameReasons(left[i].Reasons, right[i].Reasons) &&
-			slices.Equal(left[i].Needs, right[i].Needs)
+			slices.Equal(left[i].Needs, right[i].Needs) && (left[i].With == nil) == (right[i].With == nil) && (left[i].With == nil || *left[i].With == *right[i].With)
 	}
 	if alike {
 		bySide["left"], bySide["right"] = left, nil

@@ -65,8 +65,9 @@ func (s *Studio) SetLook(ctx context.Context, person string, l Look) error {
 // House is what holds for the whole studio.
 type House struct {
 	Name     string            `json:"-"`
-	Days     []time.Weekday    `json:"days"` // on which it is open; none said means every day
-	From, To string            // local times such as 08:30; empty for any
+	Days     []time.Weekday    `json:"days"`           // on which it is open; none said means every day
+	From     string            `json:"from,omitempty"` // local times such as 08:30; empty for any
+	To       string            `json:"to,omitempty"`
 	Room     []string          `json:"room"` // equipment that stands there
 	Place    exercise.Place    `json:"place,omitempty"`
 	Approach exercise.Approach `json:"approach,omitempty"` // of a new client

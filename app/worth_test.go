@@ -116,6 +116,9 @@ func TestDiffers(t *testing.T) {
 	assert.Empty(t, d.In)
 	assert.InDelta(t, p.Items[0].Seconds(), d.Seconds, 1e-9)
 	assert.Equal(t, d.Out, plan.Differs(q, p).In)
+	q.Items = append(append([]plan.Item(nil), p.Items[:1]...), p.Items[1:]...)
+	q.Items[0].Variant = "another"
+	assert.InDelta(t, p.Items[0].Seconds(), plan.Differs(p, q).Seconds, 1e-9, "one put for another counts once")
 }
 
 func judgePlan(t testing.TB, c limit.Client) plan.Plan {

@@ -68,7 +68,7 @@ type measureField struct {
 
 // againAfter is how long a measure stands before it is due again (common practice: about a
 // month, or two after a pause).
-const againAfter = 28 * 24 * time.Hour
+const againAfter = limit.FreshDays * 24 * time.Hour
 
 // recall says what was measured before.
 func (m *measureField) recall(measures []limit.Measure, today time.Time) {

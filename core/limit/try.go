@@ -11,13 +11,13 @@ type Try struct {
 	Test    string // id of a ScreenTest, or
 	Measure string // id of a MeasureKind
 	As      []Client
-	// Fresh says that it was taken within freshDays and is known.
+	// Fresh says that it was taken within FreshDays and is known.
 	Fresh bool
 }
 
-// freshDays is how long a test stands before it is worth taking again (common practice:
+// FreshDays is how long a test stands before it is worth taking again (common practice:
 // about a month).
-const freshDays = 28
+const FreshDays = 28
 
 // short are figures that clearly miss what a measure is held against: the published mark
 // where there is one (see risk.go and implied.go), about half of the ordinary range where it
@@ -34,7 +34,7 @@ var short = map[string]float64{
 func Tries(c Client, s Set, on time.Time) []Try {
 	fresh := func(days ...string) bool {
 		for _, d := range days {
-			if taken, err := time.Parse(time.DateOnly, d); err == nil && on.Sub(taken) <= freshDays*24*time.Hour {
+			if taken, err := time.Parse(time.DateOnly, d); err == nil && on.Sub(taken) <= FreshDays*24*time.Hour {
 				return true
 			}
 		}

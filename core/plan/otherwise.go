@@ -9,19 +9,20 @@ import (
 type Otherwise struct {
 	In, Out []string // ids of exercises that come, and that go
 	Redosed []string // stay, with another dose or adapted otherwise
-	Seconds float64  // of work that is otherwise
+	Seconds float64  // of the session that are otherwise: what is put for something else counts once
 }
 
 // Differs compares a plan with the one before it. One that refers has nothing in it.
 func Differs(before, after Plan) Otherwise {
 	var d Otherwise
+	var comes, goes float64 // seconds that come and that go
 	in := func(p Plan, variant string) int {
 		return slices.IndexFunc(p.Items, func(it Item) bool { return it.Variant == variant })
 	}
 	for _, it := range before.Items {
 		if in(after, it.Variant) < 0 && !slices.Contains(d.Out, it.Variant) {
 			d.Out = append(d.Out, it.Variant)
-			d.Seconds += it.Seconds()
+			goes += it.Seconds()
 		}
 	}
 	for _, it := range after.Items {
@@ -29,7 +30,7 @@ func Differs(before, after Plan) Otherwise {
 		if at < 0 {
 			if !slices.Contains(d.In, it.Variant) {
 				d.In = append(d.In, it.Variant)
-				d.Seconds += it.Seconds()
+				comes += it.Seconds()
 			}
 			continue
 		}
@@ -39,5 +40,6 @@ func Differs(before, after Plan) Otherwise {
 			d.Seconds += max(it.Seconds(), was.Seconds()) - min(it.Seconds(), was.Seconds())
 		}
 	}
+	d.Seconds += max(comes, goes)
 	return d
 }
