@@ -238,10 +238,12 @@ func TestWords(t *testing.T) {
 	for _, p := range exercise.Purposes {
 		assert.NotEmpty(t, p.Words(), p)
 	}
-	assert.Equal(t, "chair, surface 47 cm high, light band, anchored at 90 cm", app.WithWords([]string{"mat", "chair"}, exercise.Settings{SurfaceCM: 47, Band: "light", AnchorCM: 90}))
+	assert.Equal(t, "chair, surface 47 cm high, light band, anchored at 90 cm", app.WithWords([]string{"mat", "chair"}, exercise.Settings{SurfaceCM: 47, Band: "light", AnchorCM: 90}, app.Metric))
+	assert.Equal(t, "surface 18 in high, 2.2 lb, pillow 3 in", app.WithWords(nil, exercise.Settings{SurfaceCM: 45.5, WeightKG: 1, PillowCM: 7.5}, app.Imperial))
 	assert.Equal(t, "Mat, hand weight, surfaces of 45, 62 and 75 cm, weights of 1.5 kg, pillows of 8 and 11 cm, wedge grades 1 and 2, light and strong band, low arc",
-		app.WorksWith([]string{"mat", "hand_weight"}, limit.Owned{SurfaceCM: []float64{45, 62, 75}, WeightKG: []float64{1.5}, PillowCM: []float64{8, 11}, WedgeGrade: []int{1, 2}, Band: []string{"light", "strong"}, Arc: []string{"low"}}))
-	assert.Empty(t, app.WorksWith(nil, limit.Owned{}))
+		app.WorksWith([]string{"mat", "hand_weight"}, limit.Owned{SurfaceCM: []float64{45, 62, 75}, WeightKG: []float64{1.5}, PillowCM: []float64{8, 11}, WedgeGrade: []int{1, 2}, Band: []string{"light", "strong"}, Arc: []string{"low"}}, app.Metric))
+	assert.Equal(t, "Surfaces of 17.7 and 29.5 in, weights of 3.3 lb", app.WorksWith(nil, limit.Owned{SurfaceCM: []float64{45, 75}, WeightKG: []float64{1.5}}, app.Imperial))
+	assert.Empty(t, app.WorksWith(nil, limit.Owned{}, app.Metric))
 }
 
 // TestPlansFromElsewhere keeps a plan as a template, makes another client's from it,

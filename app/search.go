@@ -24,6 +24,8 @@ var pages = []find.Doc{
 	{ID: "page people", Title: "People", Link: "/people", Sub: "who work in the studio"},
 	{ID: "page copies", Title: "Copies", Link: "/copies", Also: []string{"retention lock minutes"}},
 	{ID: "page trail", Title: "Who did what", Link: "/trail", Also: []string{"trail"}},
+	{ID: "page settings", Title: "Settings", Link: "/settings", Also: []string{"dark light units text size cues studio hours days equipment"}},
+	{ID: "page words", Title: "Words", Link: "/help/words", Also: []string{"glossary terms"}, Sub: "what the terms mean"},
 	{ID: "page me", Title: "How you sign in", Link: "/me", Also: []string{"one-time code short lock sign out"}},
 }
 

@@ -12,6 +12,7 @@ import (
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/plan"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -20,11 +21,22 @@ import (
 type Look struct {
 	Scheme string `json:"scheme,omitempty"` // light, dark, or empty to follow the system
 	Text   string `json:"text,omitempty"`   // large, larger, or empty for the usual size
-	Units  string `json:"units,omitempty"`  // imperial for feet and pounds, or empty for centimetres and kilograms
+	Units  Units  `json:"units,omitempty"`
+	Cues   string `json:"cues,omitempty"` // how many of an exercise are shown: 1, 2, or empty for all
 }
 
-// Imperial says that heights are in feet and weights in pounds.
-func (l Look) Imperial() bool { return l.Units == "imperial" }
+// Shown is a session with as many cues of each exercise as are wanted, from the first.
+func (l Look) Shown(p plan.Plan) plan.Plan {
+	n, err := strconv.Atoi(l.Cues)
+	if err != nil {
+		return p
+	}
+	p.Items = slices.Clone(p.Items)
+	for i, it := range p.Items {
+		p.Items[i].Cues = it.Cues[:min(n, len(it.Cues))]
+	}
+	return p
+}
 
 // lookKey is where the look of a person is kept.
 func lookKey(person string) string { return "look:" + person }
@@ -42,7 +54,7 @@ func (l Look) check() error {
 	for _, x := range []struct {
 		path, value string
 		known       []string
-	}{{"scheme", l.Scheme, []string{"", "light", "dark"}}, {"size of the text", l.Text, []string{"", "large", "larger"}}, {"units", l.Units, []string{"", "imperial"}}} {
+	}{{"scheme", l.Scheme, []string{"", "light", "dark"}}, {"size of the text", l.Text, []string{"", "large", "larger"}}, {"units", string(l.Units), []string{"", "imperial"}}, {"cues", l.Cues, []string{"", "1", "2"}}} {
 		if !slices.Contains(x.known, x.value) {
 			return &formats.Invalid{Path: x.path, Want: fmt.Sprintf("%q is not one of those offered", x.value)}
 		}

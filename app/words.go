@@ -147,7 +147,7 @@ func DoseWords(d exercise.Dose, sides []string) string {
 }
 
 // WithWords says what an exercise is done with and at which settings.
-func WithWords(uses []string, s exercise.Settings) string {
+func WithWords(uses []string, s exercise.Settings, u Units) string {
 	var out []string
 	for _, u := range uses {
 		if u != "mat" && u != "wall" {
@@ -159,16 +159,16 @@ func WithWords(uses []string, s exercise.Settings) string {
 			out = append(out, fmt.Sprintf(format, args...))
 		}
 	}
-	add(s.SurfaceCM > 0, "surface %g cm high", s.SurfaceCM)
+	add(s.SurfaceCM > 0, "surface %s high", u.Length(s.SurfaceCM))
 	add(s.Band != "", "%s band", s.Band)
-	add(s.AnchorCM > 0, "anchored at %g cm", s.AnchorCM)
-	add(s.WeightKG > 0, "%g kg", s.WeightKG)
+	add(s.AnchorCM > 0, "anchored at %s", u.Length(s.AnchorCM))
+	add(s.WeightKG > 0, "%s", u.Mass(s.WeightKG))
 	add(s.Spring != "", "%s spring", s.Spring)
 	add(s.WedgeGrade > 0, "wedge grade %d", s.WedgeGrade)
 	add(s.WedgeOffset != "", "placed %s", s.WedgeOffset)
 	add(s.Arc != "", "%s arc", s.Arc)
-	add(s.PillowCM > 0, "pillow %g cm", s.PillowCM)
-	add(s.SeatCM > 0, "seat %g cm high", s.SeatCM)
+	add(s.PillowCM > 0, "pillow %s", u.Length(s.PillowCM))
+	add(s.SeatCM > 0, "seat %s high", u.Length(s.SeatCM))
 	add(s.Base != "" && s.Base != "usual", "feet %s", s.Base)
 	add(s.Feet != "", "feet %s", s.Feet)
 	return strings.Join(out, ", ")
@@ -176,24 +176,24 @@ func WithWords(uses []string, s exercise.Settings) string {
 
 // WorksWith says what a client has to work with, and how high, strong and heavy it is;
 // empty when nothing is.
-func WorksWith(equipment []string, o limit.Owned) string {
+func WorksWith(equipment []string, o limit.Owned, u Units) string {
 	var out []string
 	for _, e := range equipment {
 		out = append(out, strings.ReplaceAll(e, "_", " "))
 	}
-	add := func(before, after string, of []float64) {
+	add := func(before, unit string, of []float64, figure func(float64) string) {
 		if len(of) > 0 {
-			out = append(out, before+list(of)+after)
+			out = append(out, strings.TrimSpace(before+list(of, figure)+" "+unit))
 		}
 	}
-	add("surfaces of ", " cm", o.SurfaceCM)
-	add("weights of ", " kg", o.WeightKG)
-	add("pillows of ", " cm", o.PillowCM)
+	add("surfaces of ", u.LengthUnit(), o.SurfaceCM, u.LengthFigure)
+	add("weights of ", u.MassUnit(), o.WeightKG, u.MassFigure)
+	add("pillows of ", u.LengthUnit(), o.PillowCM, u.LengthFigure)
 	var grades []float64
 	for _, g := range o.WedgeGrade {
 		grades = append(grades, float64(g))
 	}
-	add("wedge grades ", "", grades)
+	add("wedge grades ", "", grades, plain)
 	if len(o.Band) > 0 {
 		out = append(out, strings.Join(o.Band, " and ")+" band")
 	}
@@ -204,10 +204,10 @@ func WorksWith(equipment []string, o limit.Owned) string {
 }
 
 // list is figures in a row: 45, 62 and 75.
-func list(of []float64) string {
+func list(of []float64, figure func(float64) string) string {
 	var words []string
 	for _, n := range of {
-		words = append(words, fmt.Sprintf("%g", n))
+		words = append(words, figure(n))
 	}
 	if last := len(words) - 1; last > 0 {
 		return strings.Join(words[:last], ", ") + " and " + words[last]

@@ -136,7 +136,7 @@ func film(l *library.Library, it home.Item) (out []string, tempo float64, err er
 // File is the file for home.
 func File(p home.Programme, h Heading, l *library.Library) ([]byte, error) {
 	cardOf := func(it home.Item) (card, error) {
-		dose, setUp, remember, care := Said(it)
+		dose, setUp, remember, care := Said(it, h.Units)
 		c := card{Variant: it.Variant, Name: it.Name, Dose: dose, SetUp: setUp, Remember: remember, Cues: it.Cues, Breath: it.Breath, Care: care, Stop: it.Stop, Days: it.Days}
 		var err error
 		c.Film, c.Tempo, err = film(l, it)

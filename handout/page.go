@@ -2,6 +2,7 @@ package handout
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"restbend/app"
@@ -100,7 +101,7 @@ func Lesson(p plan.Plan, h Heading, care []Section, l *library.Library, o Option
 		parts := []struct {
 			k     paper.Kind
 			words string
-		}{{paper.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {paper.Strong, app.DoseWords(it.Dose, it.Sides)}, {paper.Care, it.First}, {paper.Care, it.OnlySide}}
+		}{{paper.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {paper.Strong, strings.Join(slices.DeleteFunc([]string{app.DoseWords(it.Dose, it.Sides), app.WithWords(it.Uses, it.Settings, h.Units)}, func(s string) bool { return s == "" }), ", with ")}, {paper.Care, it.First}, {paper.Care, it.OnlySide}}
 		for _, a := range it.Adaptations {
 			parts = append(parts, struct {
 				k     paper.Kind

@@ -22,6 +22,7 @@ type Heading struct {
 	On      string // the day in words
 	Again   string // when it is looked at anew, in words
 	Caution string // of the client; empty unless it is wished
+	Units   app.Units
 }
 
 // Options of a sheet.
@@ -84,10 +85,10 @@ func pictures(l *library.Library, it home.Item) ([][]byte, error) {
 }
 
 // Said is what is printed of an exercise, each thing once.
-func Said(it home.Item) (dose, setUp, remember, care string) {
+func Said(it home.Item, u app.Units) (dose, setUp, remember, care string) {
 	dose = app.DoseWords(it.Dose, it.Sides) + ", " + app.HomeDays(it) + "."
 	setUp, remember, care = it.SetUp, it.Remember, it.Caution
-	if with := app.WithWords(it.Uses, it.Settings); with != "" {
+	if with := app.WithWords(it.Uses, it.Settings, u); with != "" {
 		dose = strings.TrimSuffix(dose, ".") + ", with " + with + "."
 	}
 	if care != "" {
@@ -111,7 +112,7 @@ func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*paper.S
 	s.Line(paper.Body, fmt.Sprintf("About %d minutes a day. We look at it again on %s.", p.MinutesADay, h.Again))
 	s.Rule()
 	for n, it := range p.Items {
-		if err := item(s, l, it, n, o.Weeks); err != nil {
+		if err := item(s, l, it, n, o.Weeks, h.Units); err != nil {
 			return nil, err
 		}
 	}
@@ -119,7 +120,7 @@ func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*paper.S
 		s.Room(14 * s.Scale())
 		s.Line(paper.Heading, "Through the day")
 		for _, it := range p.Micro {
-			dose, setUp, remember, _ := Said(it)
+			dose, setUp, remember, _ := Said(it, h.Units)
 			s.Line(paper.Body, it.Name+": "+dose+" "+setUp+" "+remember)
 		}
 		s.Rule()
@@ -141,8 +142,8 @@ func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*paper.S
 }
 
 // item sets one exercise: pictures on the left, words beside them, boxes below.
-func item(s *paper.Sheet, l *library.Library, it home.Item, n, weeks int) error {
-	dose, setUp, remember, care := Said(it)
+func item(s *paper.Sheet, l *library.Library, it home.Item, n, weeks int, u app.Units) error {
+	dose, setUp, remember, care := Said(it, u)
 	x := 2*figureW + 6
 	w := s.Width() - x
 	high := func(k paper.Kind, words string) float64 { return s.Height(w, k, words) }

@@ -131,7 +131,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 	if len(records) > 8 {
 		records = records[len(records)-8:]
 	}
-	next, err := w.nextView(c.Request.Context(), k, records)
+	next, err := w.nextView(c.Request.Context(), k, records, visitorOf(c).Look.Units)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -155,7 +155,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Promises": app.Promises(set), "NotNow": app.NotNow(set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
-		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
+		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned, visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
 		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
 	})

@@ -100,9 +100,9 @@ func (w *site) homeAndClient(c *gin.Context) (store.Home, store.Client, bool) {
 	return row, store.Client{}, false
 }
 
-func (w *site) homeLine(it home.Item, letter string) homeLine {
-	words, _, _, _ := handout.Said(it)
-	l := homeLine{Item: it, Letter: letter, Dose: words, Plain: it.Dose.Words(len(it.Sides) > 0), With: app.WithWords(it.Uses, it.Settings), Days: app.HomeDays(it)}
+func (w *site) homeLine(it home.Item, letter string, u app.Units) homeLine {
+	words, _, _, _ := handout.Said(it, u)
+	l := homeLine{Item: it, Letter: letter, Dose: words, Plain: it.Dose.Words(len(it.Sides) > 0), With: app.WithWords(it.Uses, it.Settings, u), Days: app.HomeDays(it)}
 	shape := want{variant: it.Variant, theme: draw.Light}
 	if v := w.Library.Variant(it.Variant); v != nil && (len(it.Adaptations) > 0 || it.Share > 0) {
 		shape.form = v.FormAt(it.Share, it.Adaptations)
@@ -124,10 +124,10 @@ func (w *site) showHome(c *gin.Context, status int, refusal string) {
 	set := w.Limits(k.Client, w.Today())
 	p := homePage{Client: k, Row: row, Refusal: refusal, Query: strings.TrimSpace(c.Query("q")), Cautions: w.cautions(set, true)}
 	for i, it := range row.Programme.Items {
-		p.Items = append(p.Items, w.homeLine(it, "ABCDEF"[i:i+1]))
+		p.Items = append(p.Items, w.homeLine(it, "ABCDEF"[i:i+1], visitorOf(c).Look.Units))
 	}
 	for _, it := range row.Programme.Micro {
-		p.Micro = append(p.Micro, w.homeLine(it, ""))
+		p.Micro = append(p.Micro, w.homeLine(it, "", visitorOf(c).Look.Units))
 	}
 	for _, g := range row.Programme.Unserved {
 		p.Unserved = append(p.Unserved, g.Words())
@@ -228,7 +228,7 @@ func (w *site) homeAway(c *gin.Context) {
 
 // heading says who a sheet is for.
 func (w *site) heading(c *gin.Context, row store.Home, k store.Client) handout.Heading {
-	h := handout.Heading{ID: row.ID, Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(row.On), Again: longDate(row.Programme.AskAgainOn)}
+	h := handout.Heading{ID: row.ID, Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(row.On), Again: longDate(row.Programme.AskAgainOn), Units: visitorOf(c).Look.Units}
 	if c.Query("caution") != "" {
 		h.Caution = app.Capital(w.Library.Book.Words(k.Client)) + "."
 	}

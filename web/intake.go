@@ -33,7 +33,7 @@ func (w *site) showIntake(c *gin.Context, status int, f intake) {
 	}
 	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": flagBoxes(f.Client.RedFlags), "Goals": w.offeredGoals(),
 		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Strengths": exercise.Strengths, "Arcs": exercise.Arcs, "Conditions": w.Conditions,
-		"Tasks": limit.Tasks, "Kept": w.kept(f), "Imperial": f.imperial(visitorOf(c).Look)})
+		"Tasks": limit.Tasks, "Kept": w.kept(f), "Units": f.units(visitorOf(c).Look)})
 }
 
 func (w *site) newClient(c *gin.Context) {
@@ -57,7 +57,7 @@ func (w *site) editClient(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Book, k.Client, visitorOf(c).Look.Imperial())})
+	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Book, k.Client, visitorOf(c).Look.Units)})
 }
 
 // form is what was posted; plain has read it.
@@ -233,7 +233,7 @@ func (w *site) showClash(c *gin.Context, f intake, id string, clash *app.Clash) 
 	f.ID, f.Version, f.Draft = id, strconv.Itoa(now.Version), store.NewID()
 	f.Refusal = "This form was saved before, with other answers. What you changed since stands below, not saved yet: save it to keep it."
 	if clash != nil {
-		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged, visitorOf(c).Look.Imperial())
+		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged, visitorOf(c).Look.Units)
 		f.Refusal = app.Capital(clash.Error()) + ". What you typed stands below, not saved yet: change it, or save it to keep it."
 	}
 	w.showIntake(c, http.StatusConflict, f)

@@ -112,20 +112,20 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		}
 	}
 	k.Sex = form.Get("sex")
-	imperial := form.Get("units") == "imperial"
-	sized := func(field, what string, read func(string, bool) (float64, bool)) float64 {
+	u := unitsOf(form.Get("units"))
+	sized := func(field, what string, read func(string) (float64, bool)) float64 {
 		v := strings.TrimSpace(form.Get(field))
 		f.Values[field] = v
-		n, ok := read(v, imperial)
+		n, ok := read(v)
 		if v != "" && !ok {
 			f.Wrong[field] = fmt.Sprintf("Expected %s, found %q.", what, v)
 		}
 		return n
 	}
 	const aHeight, aWeight = "a height such as 168 cm or 5 ft 6", "a weight such as 68 kg or 150 lb"
-	k.HeightCM = sized("height_cm", aHeight, readLength)
-	k.MassKG = sized("mass_kg", aWeight, readMass)
-	k.TallestHeightCM = sized("tallest_height_cm", aHeight, readLength)
+	k.HeightCM = sized("height_cm", aHeight, u.ReadHeight)
+	k.MassKG = sized("mass_kg", aWeight, u.ReadMass)
+	k.TallestHeightCM = sized("tallest_height_cm", aHeight, u.ReadHeight)
 	k.EasedBy, k.WorseBy = strings.TrimSpace(form.Get("eased_by")), strings.TrimSpace(form.Get("worse_by"))
 	k.GoalText = strings.TrimSpace(form.Get("goal_text"))
 	k.Goals = nil
@@ -146,7 +146,7 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		WristLoad: bears("wrist_load"), StandingMinutes: number("standing_minutes", "minutes")}
 	k.Place, k.Approach = exercise.Place(form.Get("place")), exercise.Approach(form.Get("approach"))
 	k.Equipment = form["equipment"]
-	k.Owned = readOwned(form, &f)
+	k.Owned = readOwned(form, u, &f)
 	k.Minutes = 0
 	if m := whole("minutes", "5 to 120"); m != nil {
 		k.Minutes = *m
@@ -156,7 +156,7 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 	}
 	k.Strict = form.Get("strict") == "yes"
 	k.Steroids = form.Get("steroids") == "yes"
-	k.LastHeightCM = sized("last_height_cm", aHeight, readLength)
+	k.LastHeightCM = sized("last_height_cm", aHeight, u.ReadHeight)
 	k.FallsThisYear = 0
 	if n := whole("falls_this_year", "0 to 99"); n != nil {
 		k.FallsThisYear = *n
@@ -169,14 +169,31 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 	return f
 }
 
+// suchAs says how figures of things are asked for.
+var suchAs = map[app.Units]struct{ Surface, Weight, Pillow string }{
+	app.Metric:   {"heights in centimetres such as 45 75", "kilograms such as 1 2", "centimetres such as 6 10"},
+	app.Imperial: {"heights in inches such as 18 30", "pounds such as 2 5", "inches such as 3 4"},
+}
+
+// unitsOf reads in which units a form was written.
+func unitsOf(field string) app.Units {
+	if field == string(app.Imperial) {
+		return app.Imperial
+	}
+	return app.Metric
+}
+
+// figureAndUnit is a figure before its unit, which belong together in a row of figures.
+var figureAndUnit = regexp.MustCompile(`(\d) +(cm|in|kg|lb|m)\b`)
+
 // tightComma is one that may part two figures or stand for a decimal point.
 var tightComma = regexp.MustCompile(`\d,\d`)
 
 // readOwned reads the heights, strengths and weights there are. Figures stand in one
 // field each, parted by spaces, commas or semicolons; a comma that may as well be a
 // decimal point is asked about.
-func readOwned(form url.Values, f *intake) limit.Owned {
-	list := func(field, what string) (out []float64) {
+func readOwned(form url.Values, u app.Units, f *intake) limit.Owned {
+	list := func(field, what string, read func(string) (float64, bool)) (out []float64) {
 		field = "owned." + field
 		text := strings.TrimSpace(form.Get(field))
 		f.Values[field] = text
@@ -184,8 +201,8 @@ func readOwned(form url.Values, f *intake) limit.Owned {
 			f.Wrong[field] = fmt.Sprintf("Is %q one figure or two? Write 1.5 for one, and 1 5 for two.", both)
 			return nil
 		}
-		for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ' ' || r == ';' || r == ',' }) {
-			n, ok := readNumber(word)
+		for _, word := range strings.FieldsFunc(figureAndUnit.ReplaceAllString(text, "$1$2"), func(r rune) bool { return r == ' ' || r == ';' || r == ',' }) {
+			n, ok := read(word)
 			if !ok {
 				f.Wrong[field] = fmt.Sprintf("Expected %s, found %q.", what, word)
 				return nil
@@ -194,9 +211,10 @@ func readOwned(form url.Values, f *intake) limit.Owned {
 		}
 		return out
 	}
-	o := limit.Owned{SurfaceCM: list("surface_cm", "heights in centimetres such as 45 75"), WeightKG: list("weight_kg", "kilograms such as 1 2"),
-		PillowCM: list("pillow_cm", "centimetres such as 6 10"), Band: form["owned.band"], Arc: form["owned.arc"]}
-	for _, n := range list("wedge_grade", "grades from 1 to 4") {
+	such := suchAs[u]
+	o := limit.Owned{SurfaceCM: list("surface_cm", such.Surface, u.ReadLength), WeightKG: list("weight_kg", such.Weight, u.ReadMass),
+		PillowCM: list("pillow_cm", such.Pillow, u.ReadLength), Band: form["owned.band"], Arc: form["owned.arc"]}
+	for _, n := range list("wedge_grade", "grades from 1 to 4", readNumber) {
 		if n != float64(int(n)) {
 			f.Wrong["owned.wedge_grade"] = fmt.Sprintf("Expected whole grades from 1 to 4, found %g.", n)
 			return o
@@ -207,7 +225,7 @@ func readOwned(form url.Values, f *intake) limit.Owned {
 }
 
 // valuesOf writes a client's figures into the form's free fields.
-func valuesOf(book limit.Book, c limit.Client, imperial bool) map[string]string {
+func valuesOf(book limit.Book, c limit.Client, u app.Units) map[string]string {
 	v := map[string]string{}
 	put := func(field string, n float64) {
 		if n != 0 {
@@ -217,11 +235,11 @@ func valuesOf(book limit.Book, c limit.Client, imperial bool) map[string]string 
 	put("birth_year", float64(c.BirthYear))
 	for field, cm := range map[string]float64{"height_cm": c.HeightCM, "tallest_height_cm": c.TallestHeightCM, "last_height_cm": c.LastHeightCM} {
 		if cm != 0 {
-			v[field] = lengthText(cm, imperial)
+			v[field] = u.HeightFigure(cm)
 		}
 	}
 	if c.MassKG != 0 {
-		v["mass_kg"] = massText(c.MassKG, imperial)
+		v["mass_kg"] = u.MassFigure(c.MassKG)
 	}
 	put("falls_this_year", float64(c.FallsThisYear))
 	put("minutes", float64(c.Minutes))
@@ -238,21 +256,21 @@ func valuesOf(book limit.Book, c limit.Client, imperial bool) map[string]string 
 		v["standing_minutes"] = strconv.FormatFloat(*m, 'g', -1, 64)
 	}
 	maps.Copy(v, app.ConditionValues(book, c))
-	figures := func(field string, list []float64) {
+	figures := func(field string, list []float64, figure func(float64) string) {
 		var words []string
 		for _, n := range list {
-			words = append(words, strconv.FormatFloat(n, 'g', -1, 64))
+			words = append(words, figure(n))
 		}
 		v["owned."+field] = strings.Join(words, " ")
 	}
-	figures("surface_cm", c.Owned.SurfaceCM)
-	figures("weight_kg", c.Owned.WeightKG)
-	figures("pillow_cm", c.Owned.PillowCM)
+	figures("surface_cm", c.Owned.SurfaceCM, u.LengthFigure)
+	figures("weight_kg", c.Owned.WeightKG, u.MassFigure)
+	figures("pillow_cm", c.Owned.PillowCM, u.LengthFigure)
 	var grades []float64
 	for _, g := range c.Owned.WedgeGrade {
 		grades = append(grades, float64(g))
 	}
-	figures("wedge_grade", grades)
+	figures("wedge_grade", grades, app.Metric.LengthFigure)
 	for _, m := range c.Measures {
 		if m.ID == "breath_seconds" {
 			put("breath_seconds", m.Value)
@@ -261,13 +279,13 @@ func valuesOf(book limit.Book, c limit.Client, imperial bool) map[string]string 
 	return v
 }
 
-// imperial says in which units a form is written: those it was sent in, or for a fresh one
-// those of whoever looks.
-func (f intake) imperial(l app.Look) bool {
+// units are those in which a form is written: as it was sent, or for a fresh one as whoever
+// looks writes.
+func (f intake) units(l app.Look) app.Units {
 	if f.Units != "" {
-		return f.Units == "imperial"
+		return unitsOf(f.Units)
 	}
-	return l.Imperial()
+	return l.Units
 }
 
 // Has and the like tell the form what is ticked.

@@ -35,6 +35,8 @@ type bench struct {
 	Known   bool      // the height at hand is one of them
 	Over    bool
 	Refusal string
+	Units   app.Units
+	Usual   string // size of whoever is not named
 }
 
 func (w *site) lever(c *gin.Context) {
@@ -43,7 +45,8 @@ func (w *site) lever(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	b := bench{Client: c.Query("client"), Clients: clients,
+	u := visitorOf(c).Look.Units
+	b := bench{Client: c.Query("client"), Clients: clients, Units: u, Usual: u.Height(limit.DefaultHeightCM) + ", " + u.Mass(limit.DefaultMassKG),
 		Wish: app.LeverWish{On: query(c, "on", "hands"), From: query(c, "from", "toes"), Side: c.Query("side") == "yes",
 			HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}}
 	var set limit.Set

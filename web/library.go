@@ -20,7 +20,7 @@ type shelf struct {
 	Families   []shelfFamily
 	Found      int
 	Of         int
-	Hidden     int // barred for the client or the conditions, and so not shown
+	Hidden     int // whose verdict was not asked for, and so not shown
 	Clients    []store.Client
 	Purposes   []exercise.Purpose
 	Positions  []exercise.Position
@@ -28,13 +28,24 @@ type shelf struct {
 	Kit        []string
 	Efforts    []string
 	Conditions []app.ConditionForm
+	Verdicts   []app.Choice
 }
 
 // shelfWish is what is looked for; empty fields ask for nothing.
 type shelfWish struct {
 	Words, Purpose, Position, Place, Effort, Kit, Client string
 	Conditions                                           []string
-	Barred                                               bool // show what is barred too
+	Verdict                                              string // one of shelfVerdicts, where it is for somebody
+}
+
+// shelfVerdicts are the verdicts that can be asked for, each with how it is offered; what is
+// not barred where none is.
+var shelfVerdicts = []app.Choice{{Value: "", Words: "what is safe"}, {Value: string(exercise.Suits), Words: "safe as it is"}, {Value: string(exercise.Adapt), Words: "with a change"},
+	{Value: string(exercise.Avoid), Words: "not for now"}, {Value: "all", Words: "everything"}}
+
+// takes says whether a verdict is one that was asked for.
+func (s shelfWish) takes(v exercise.Verdict) bool {
+	return s.Verdict == "all" || s.Verdict == string(v) || s.Verdict == "" && v != exercise.Avoid
 }
 
 // HasCondition tells the form what is ticked.
@@ -42,7 +53,7 @@ func (s shelfWish) HasCondition(id string) bool { return slices.Contains(s.Condi
 
 // Any says whether anything is asked for.
 func (x shelfWish) Any() bool {
-	return x.Words+x.Purpose+x.Position+x.Place+x.Effort+x.Kit+x.Client != "" || len(x.Conditions) > 0 || x.Barred
+	return x.Words+x.Purpose+x.Position+x.Place+x.Effort+x.Kit+x.Client != "" || len(x.Conditions) > 0 || x.Verdict != ""
 }
 
 // Judges says whether the search is for somebody.
@@ -102,7 +113,11 @@ func (w *site) remembered(show gin.HandlerFunc) gin.HandlerFunc {
 
 func (w *site) shelf(c *gin.Context) {
 	wish := shelfWish{Words: strings.TrimSpace(c.Query("words")), Purpose: c.Query("purpose"), Position: c.Query("position"), Place: c.Query("place"),
-		Effort: c.Query("effort"), Kit: c.Query("kit"), Client: c.Query("client"), Conditions: c.QueryArray("condition"), Barred: c.Query("barred") == "yes"}
+		Effort: c.Query("effort"), Kit: c.Query("kit"), Client: c.Query("client"), Conditions: c.QueryArray("condition"), Verdict: c.Query("verdict")}
+	if !slices.ContainsFunc(shelfVerdicts, func(k app.Choice) bool { return k.Value == wish.Verdict }) {
+		fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("Verdict: expected suits, adapt, avoid or all, found %q.", wish.Verdict))
+		return
+	}
 	clients, err := w.choices(c.Request.Context(), wish.Client)
 	if err != nil {
 		w.refused(c, err)
@@ -127,7 +142,7 @@ func (w *site) shelf(c *gin.Context) {
 		}
 	}
 	s := shelf{Wish: wish, Clients: clients, Purposes: exercise.Purposes, Positions: exercise.Positions, Places: exercise.Places,
-		Kit: exercise.Equipment, Efforts: exercise.Efforts, Conditions: w.Conditions, Of: len(w.Library.Variants)}
+		Kit: exercise.Equipment, Efforts: exercise.Efforts, Conditions: w.Conditions, Verdicts: shelfVerdicts, Of: len(w.Library.Variants)}
 	set, kit := w.Limits(who, w.Today()), limit.KitOf(who, who.Place)
 	for _, f := range w.Library.Families {
 		shown := shelfFamily{Name: f.Name, Why: f.Why}
@@ -138,7 +153,7 @@ func (w *site) shelf(c *gin.Context) {
 			k := card{ID: v.ID, Name: v.Name, Position: v.Position.Words(), Effort: v.Effort(), Figure: w.figures.thumb(v.ID), Link: "/library/" + v.ID}
 			if wish.Judges() {
 				j := limit.Judge(set, v, kit)
-				if j.Verdict == exercise.Avoid && !wish.Barred {
+				if !wish.takes(j.Verdict) {
 					s.Hidden++
 					continue
 				}

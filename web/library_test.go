@@ -24,7 +24,7 @@ func TestTheLibraryAnswersAFilter(t *testing.T) {
 		{"kit=band", "Press against a band", "Heel slide"},
 		{"kit=none&position=supine", "Heel slide", "Press against a band"},
 		{"condition=osteoporosis", "Heel slide", "Both knees to the chest"},
-		{"condition=osteoporosis&barred=yes", "Both knees to the chest", "verdict-none"},
+		{"condition=osteoporosis&verdict=all", "Both knees to the chest", "verdict-none"},
 		{"client=" + client(t, s, "Odette"), "suits", "Both knees to the chest"},
 	} {
 		status, body := get(t, srv.URL+"/library?"+c.query)
@@ -32,9 +32,20 @@ func TestTheLibraryAnswersAFilter(t *testing.T) {
 		assert.Contains(t, body, c.shows, c.query)
 		assert.NotContains(t, body, "<strong>"+c.hides+"</strong>", c.query)
 	}
+	kinds := map[string]string{"suits": "verdict-suits", "adapt": "verdict-adapt", "avoid": "verdict-avoid"}
+	for asked := range kinds {
+		_, body := get(t, srv.URL+"/library?condition=osteoporosis&verdict="+asked)
+		body = between(body, `id="shelf"`, "</section>")
+		for kind, class := range kinds {
+			assert.Equal(t, kind == asked, strings.Contains(body, class), "asked for %s: %s", asked, kind)
+		}
+	}
+	resp, refused := get(t, srv.URL+"/library?verdict=maybe")
+	assert.Equal(t, http.StatusUnprocessableEntity, resp)
+	assert.Contains(t, refused, "expected suits, adapt, avoid or all")
 	_, none := get(t, srv.URL+"/library?words=somersault")
 	assert.Contains(t, none, "Nothing in the library answers all of that")
-	resp, refused := get(t, srv.URL+"/library?condition=boredom")
+	resp, refused = get(t, srv.URL+"/library?condition=boredom")
 	assert.Equal(t, http.StatusUnprocessableEntity, resp)
 	assert.Contains(t, refused, "boredom is not known")
 	resp, _ = get(t, srv.URL+"/library?client=nobody")

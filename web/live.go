@@ -242,7 +242,7 @@ func (w *site) lessonNow(c *gin.Context) {
 	if !ok {
 		return
 	}
-	t, err := w.teaching(c.Request.Context(), row, client, r)
+	t, err := w.teaching(c.Request.Context(), row, client, r, visitorOf(c).Look)
 	if err != nil {
 		w.answer(c, err)
 		return
@@ -333,7 +333,7 @@ func (w *site) besideLesson(c *gin.Context, page string) {
 	if !ok {
 		return
 	}
-	t, err := w.teaching(c.Request.Context(), row, client, r)
+	t, err := w.teaching(c.Request.Context(), row, client, r, visitorOf(c).Look)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -40,7 +40,7 @@ type nextLine struct {
 	Name, To, Why, Waits string
 }
 
-func (w *site) nextView(ctx context.Context, k store.Client, records []store.Record) (nextView, error) {
+func (w *site) nextView(ctx context.Context, k store.Client, records []store.Record, u app.Units) (nextView, error) {
 	v := nextView{}
 	if len(records) == 0 {
 		v.Ladders = w.ladders(k, progress.Answer{Client: k.Client})
@@ -71,7 +71,7 @@ func (w *site) nextView(ctx context.Context, k store.Client, records []store.Rec
 		}
 		if to := w.Library.Variant(d.To.Variant); to != nil && d.To.Dose != nil {
 			line.To = app.DoseWords(*d.To.Dose, nil)
-			if with := app.WithWords(nil, d.To.Settings); with != "" && d.Changed == "setting" {
+			if with := app.WithWords(nil, d.To.Settings, u); with != "" && d.Changed == "setting" {
 				line.To += ", " + with
 			}
 			if to != at {

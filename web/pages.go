@@ -62,7 +62,7 @@ func (p *pages) functions() template.FuncMap {
 		"static":      p.w.assets.url,
 		"thumb":       p.w.figures.thumb,
 		"clock":       app.Clock,
-		"settings":    func(s exercise.Settings) string { return app.WithWords(nil, s) },
+		"settings":    func(s exercise.Settings, u app.Units) string { return app.WithWords(nil, s, u) },
 		"minutes":     draw.HalfMinutes,
 		"percent":     func(share float64) string { return fmt.Sprintf("%.0f", 100*share) },
 		"because":     becauseWords,
@@ -81,6 +81,7 @@ func (p *pages) functions() template.FuncMap {
 		"measure":     measureWords,
 		"weekday":     func(on string) string { return dateAs(on, "Mon") },
 		"using":       app.WithWords,
+		"say":         func(u app.Units, text string) string { return u.Say(text) },
 		"plus":        func(a, b int) int { return a + b },
 		"minus":       func(a int) int { return -a },
 		"json": func(v any) (template.JS, error) {

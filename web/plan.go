@@ -103,7 +103,7 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	case c.Query("add") != "" && refusal == "":
 		b.Adding = w.adding(r, row.Plan, c.Query("q"))
 	case b.Chosen >= 0:
-		b.Tray = w.tray(r, row.Plan, b.Chosen, look)
+		b.Tray = w.tray(r, row.Plan, b.Chosen, look, visitorOf(c).Look.Units)
 	}
 	for _, k := range row.Plan.Barrings() {
 		out := leftOut{Why: k.Because}

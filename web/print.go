@@ -28,8 +28,9 @@ func (w *site) print(c *gin.Context) {
 		Start, Then Figure
 	}
 	var items []sheetItem
-	once := handout.OnceEach(row.Plan.Items)
-	for i, it := range row.Plan.Items {
+	all := visitorOf(c).Look.Shown(row.Plan).Items
+	once := handout.OnceEach(all)
+	for i, it := range all {
 		it.Cues = once[i]
 		line := sheetItem{Item: it, Number: i + 1, Then: w.figures.get(w.figures.item(it))}
 		if v := w.Library.Variant(it.Variant); v != nil && v.FormAt(it.SurfaceShare, it.Adaptations).Moves(handout.SeenMoving) { // else one picture says it
@@ -55,8 +56,8 @@ func (w *site) printPDF(c *gin.Context) {
 	for _, part := range app.Promises(r.Limits) {
 		away = append(away, part.Said())
 	}
-	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At)}
-	s, err := handout.Lesson(row.Plan, h, []handout.Section{{Title: "Keep away from", Lines: away}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, app.WhenToCall}}}, w.Library,
+	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At), Units: visitorOf(c).Look.Units}
+	s, err := handout.Lesson(visitorOf(c).Look.Shown(row.Plan), h, []handout.Section{{Title: "Keep away from", Lines: away}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, app.WhenToCall}}}, w.Library,
 		handout.Options{Size: c.Query("size"), Font: SheetFont()})
 	w.sheet(c, s, err, "session.pdf")
 }

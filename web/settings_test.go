@@ -59,8 +59,34 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	_, library := get(t, srv.URL+"/library?q=toes+down")
 	assert.NotEqual(t, picture(library, "Plank on a bench, toes down"), picture(page, "Plank on a bench, toes down"))
 
+	// Whoever thinks in inches sees inches, on the plan, in the lesson and on paper; and as many
+	// cues as she wants.
+	cues := len(row.Plan.Items[at].Cues)
+	require.Greater(t, cues, 1)
+	resp, body := ask(t, http.MethodPost, srv.URL+"/settings/look", url.Values{"units": {"imperial"}, "cues": {"1"}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode, body)
+	_, page = get(t, srv.URL+"/plans/"+planID+"?item="+strconv.Itoa(at+1))
+	assert.Contains(t, page, "surface 23.6 in high")
+	assert.Contains(t, page, "the one of 23.6 in is used")
+	assert.NotRegexp(t, `\d (cm|kg)\b`, page)
+	for _, view := range []string{"/print", "/teach"} {
+		_, page = get(t, srv.URL+"/plans/"+planID+view)
+		assert.Contains(t, page, "surface 23.6 in high", view)
+		assert.Contains(t, page, row.Plan.Items[at].Cues[0], view)
+		assert.NotContains(t, page, row.Plan.Items[at].Cues[cues-1], view)
+	}
+	_, page = get(t, srv.URL+"/lever?raise=60&client="+id)
+	assert.Contains(t, page, "<strong>23.6 in</strong>")
+	_, page = get(t, srv.URL+"/clients/"+id+"/edit")
+	assert.Contains(t, page, `name="owned.surface_cm" inputmode="decimal" value="23.6 37.4"`)
+	resp, body = ask(t, http.MethodPost, srv.URL+"/settings/look", url.Values{"cues": {"7"}}, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+	assert.Contains(t, body, "not one of those offered")
+	resp, _ = ask(t, http.MethodPost, srv.URL+"/settings/look", url.Values{}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
+
 	// What no height of hers serves is refused with the heights that would.
-	resp, body := ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
+	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "Cat and cow, hands on a chair seat cannot be done on the mat with what is at hand")
 

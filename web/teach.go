@@ -97,7 +97,7 @@ func (w *site) teach(c *gin.Context) {
 		fail(c, http.StatusUnprocessableEntity, stop)
 		return
 	}
-	t, err := w.teaching(c.Request.Context(), row, client, r)
+	t, err := w.teaching(c.Request.Context(), row, client, r, visitorOf(c).Look)
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -116,7 +116,7 @@ func (w *site) toRecord(c *gin.Context, row store.Plan) {
 }
 
 // teaching is a plan as the page teaches it.
-func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client, r plan.Request) (teaching, error) {
+func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client, r plan.Request, look app.Look) (teaching, error) {
 	t := teaching{Plan: row.ID, Revision: row.Revision, Client: firstName(client.Client.Name), Breath: row.Plan.Breath, Beats: lesson.Beats(row.Plan), Total: row.Plan.SecondsTotal,
 		Items: []teachItem{}, Stop: app.WhenToStop, Call: app.WhenToCall}
 	for _, where := range exercise.ComplaintPlaces {
@@ -131,13 +131,13 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 	}
 	t.Marks = append([]lesson.Mark{}, marks...)
 	lib := w.PlanLibrary()
-	for _, it := range row.Plan.Items {
+	for _, it := range look.Shown(row.Plan).Items {
 		item := teachItem{ID: it.ID, Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
 			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0, Cues: it.Cues, Breath: it.BreathCue, Faults: append([]exercise.Fault{}, it.Faults...),
-			SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it)), Dose: app.DoseWords(it.Dose, it.Sides), With: app.WithWords(nil, it.Settings), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
+			SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it, look.Units)), Dose: app.DoseWords(it.Dose, it.Sides), With: app.WithWords(nil, it.Settings, look.Units), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
 			Figures: w.lessonFigures(it), Swaps: []teachStep{}, Complaints: []teachComplaint{}}
 		for _, a := range it.Adaptations {
-			item.Adapt = append(item.Adapt, a.Text)
+			item.Adapt = append(item.Adapt, look.Units.Say(a.Text))
 		}
 		easier, harder := plan.Neighbours(lib, it.Variant)
 		item.Easier, item.Harder = teachSteps(w.rungSteps(r, easier)), teachSteps(w.rungSteps(r, harder))
@@ -188,8 +188,8 @@ func (w *site) complaints(r plan.Request, v *exercise.Variant) []teachComplaint 
 }
 
 // withSentence says what an exercise is done with, after its set-up.
-func withSentence(it plan.Item) string {
-	if with := app.WithWords(it.Uses, it.Settings); with != "" {
+func withSentence(it plan.Item, u app.Units) string {
+	if with := app.WithWords(it.Uses, it.Settings, u); with != "" {
 		return " With: " + with + "."
 	}
 	return ""

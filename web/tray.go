@@ -57,10 +57,10 @@ type alternative struct {
 const mostAlternatives = 6
 
 // tray fills the tray for item i of a plan; look is the alternative looked at.
-func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
+func (w *site) tray(r plan.Request, p plan.Plan, i int, look string, u app.Units) *tray {
 	lib, it := w.PlanLibrary(), p.Items[i]
 	t := &tray{Title: it.Purposes[0].Words(), Minutes: draw.HalfMinutes(it.Seconds()), Item: it, First: i == 0, Last: i == len(p.Items)-1,
-		Why: tell.Explain(p, r, lib, i), Total: app.Clock(it.Seconds()), With: app.WithWords(it.Uses, it.Settings)}
+		Why: tell.Explain(p, r, lib, i), Total: app.Clock(it.Seconds()), With: app.WithWords(it.Uses, it.Settings, u)}
 	var here []string
 	for _, line := range it.Because {
 		here = append(here, app.BecauseWords(line))
@@ -70,6 +70,9 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 		t.Here = "for " + t.Here
 	}
 	t.Here = app.Capital(t.Here) + "."
+	for i, line := range t.Why.Rung {
+		t.Why.Rung[i] = u.Say(line)
+	}
 	sided := len(it.Sides) > 0
 	for _, d := range edit.Doses(p, r, lib, i) {
 		t.Doses = append(t.Doses, d.Words(sided))
@@ -95,7 +98,9 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string) *tray {
 		if looked == nil && look == "" || a.Variant.ID == look {
 			looked = a.Variant
 		}
-		t.Alternatives = append(t.Alternatives, w.alternative(r, a.Variant, a.Judged))
+		one := w.alternative(r, a.Variant, a.Judged)
+		one.Why = u.Say(one.Why)
+		t.Alternatives = append(t.Alternatives, one)
 	}
 	if looked != nil {
 		t.Look = w.trayReach(r, looked)

@@ -143,7 +143,7 @@ func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
 		w.refused(c, err)
 		return
 	}
-	next, err := w.nextView(c.Request.Context(), k, records)
+	next, err := w.nextView(c.Request.Context(), k, records, visitorOf(c).Look.Units)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -273,7 +273,7 @@ func printPlan(w io.Writer, p plan.Plan) {
 		if it.OnlySide != "" {
 			fmt.Fprintf(t, "  \t  %s\n", it.OnlySide)
 		}
-		if with := app.WithWords(it.Uses, it.Settings); with != "" {
+		if with := app.WithWords(it.Uses, it.Settings, app.Metric); with != "" {
 			fmt.Fprintf(t, "  \t  with %s\n", with)
 		}
 	}

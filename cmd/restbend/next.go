@@ -60,7 +60,7 @@ func printNext(w io.Writer, a progress.Answer, j *app.Judge) {
 		fmt.Fprintf(w, "%-14s  %s\n", stepWords[d.Step], of)
 		if d.To.Dose != nil && d.Step != progress.Refer {
 			to := app.DoseWords(*d.To.Dose, nil)
-			if with := app.WithWords(nil, d.To.Settings); with != "" && d.To.Settings != (exercise.Settings{}) {
+			if with := app.WithWords(nil, d.To.Settings, app.Metric); with != "" && d.To.Settings != (exercise.Settings{}) {
 				to += ", " + with
 			}
 			if d.To.Variant != d.Variant {
