@@ -2,6 +2,7 @@ package draw
 
 import (
 	"math"
+	"regexp"
 	"strings"
 
 	"restbend/core/body"
@@ -269,3 +270,9 @@ func hex(s string) int {
 	}
 	return n
 }
+
+// noughts are those behind the point of a whole number.
+var noughts = regexp.MustCompile(`([0-9])\.0([^0-9])`)
+
+// terse writes whole numbers of a drawing without a point.
+func terse(svg string) []byte { return []byte(noughts.ReplaceAllString(svg, "$1$2")) }

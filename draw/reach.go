@@ -96,15 +96,16 @@ func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []b
 	}
 	height := last + map[ReachSize]float64{ReachLarge: 34, ReachSmall: 16, ReachTiny: 6}[size]
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg class="reach" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" font-family="inherit">`, s.width, height, s.width, height, html.EscapeString(text))
+	fmt.Fprintf(&b, `<svg class="reach" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">`, s.width, height, s.width, height, html.EscapeString(text))
 	if strings.Contains(rows.String(), "url(#over)") {
 		fmt.Fprintf(&b, `<defs><pattern id="over" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="4" height="4" fill="%s"/><path d="M0 0H4" stroke="%s" stroke-width="2.4"/></pattern></defs>`, pal.sheet, pal.plum)
 	}
 	head := s.gap * 0.88
 	if size == ReachTiny { // the spine goes on above and below
-		head, first, last = 0, first-3, last+3
+		first, last = first-3, last+3
+	} else {
+		fmt.Fprintf(&b, `<ellipse cx="%.1f" cy="%.1f" rx="%.1f" ry="%.1f" fill="%s"/>`, s.centre, first-s.bar-head*0.6, head, head*1.25, pal.body)
 	}
-	fmt.Fprintf(&b, `<ellipse cx="%.1f" cy="%.1f" rx="%.1f" ry="%.1f" fill="%s"/>`, s.centre, first-s.bar-head*0.6, head, head*1.25, pal.body)
 	step := s.bar / 2
 	n := int((last - first + s.bar) / step)
 	var marks strings.Builder // the vertebrae
@@ -120,7 +121,7 @@ func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []b
 	b.WriteString(names.String())
 	b.WriteString(rows.String())
 	b.WriteString(`</svg>`)
-	return []byte(b.String())
+	return terse(b.String())
 }
 
 // side draws one tongue from the spine outwards.

@@ -160,7 +160,7 @@ func SVGRibbon(r Ribbon, theme Theme) []byte {
 		fmt.Fprintf(&b, `<rect class="ribbon-now" x="%.1f" y="%.1f" width="6" height="%.1f" rx="3" fill="%s" stroke="%s"/>`, left+r.Done*scale-3, top-22, floor-top+26, pal.gold, pal.ink)
 	}
 	b.WriteString(`</svg>`)
-	return []byte(b.String())
+	return terse(b.String())
 }
 
 // thread joins two levels: an S for a change of position, stairs with an arrow

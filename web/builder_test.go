@@ -79,7 +79,7 @@ func TestBuilder(t *testing.T) {
 	b.until(fmt.Sprintf(`document.querySelectorAll(".row-item").length === %d`, before+1))
 
 	// What the page does not offer is refused all the same, and nothing is lost.
-	_ = read[any](b, `(() => { const f = document.querySelector(".tray-tools form:last-child"); f.querySelector("button").name = "x"; f.insertAdjacentHTML("beforeend", '<input type=hidden name=kind value=add><input type=hidden name=variant value=curl_up>'); f.requestSubmit(); return 0 })()`)
+	_ = read[any](b, `(() => { const f = document.querySelector("form#tool"); f.insertAdjacentHTML("beforeend", '<input type=hidden name=kind value=add><input type=hidden name=variant value=curl_up>'); f.requestSubmit(); return 0 })()`)
 	b.until(`document.querySelector(".refusal")?.innerText.includes("is not for this client")`)
 	assert.Contains(t, b.text(".refusal"), "Nearest that is safe")
 	assert.Equal(t, before+1, read[int](b, `document.querySelectorAll(".row-item").length`))

@@ -5,6 +5,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"fmt"
 	"maps"
 	"regexp"
 
@@ -38,9 +39,10 @@ func unkeyed(page []byte) [][]byte {
 // keyed puts a page together again, with a new key at each cut.
 func keyed(parts [][]byte) []byte {
 	var b bytes.Buffer
+	of := store.NewID() // the page; its forms are told apart by their number, which compresses better
 	for i, part := range parts {
 		if i > 0 {
-			b.WriteString(`<input type="hidden" name="key" value="` + store.NewID() + `">`)
+			fmt.Fprintf(&b, `<input type="hidden" name="key" value="%s.%d">`, of, i)
 		}
 		b.Write(part)
 	}

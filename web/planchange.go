@@ -127,21 +127,20 @@ func (w *site) changePlan(c *gin.Context) {
 
 // editPlan makes one change by hand.
 func (w *site) editPlan(c *gin.Context) {
-	item := c.PostForm("item")
-	e := app.Edit{Kind: c.PostForm("kind"), ID: c.PostForm("at"), Was: c.PostForm("was"), Variant: c.PostForm("variant"), Dose: c.PostForm("dose")}
+	kind, item := wanted(c)
+	e := app.Edit{Kind: kind, ID: c.PostForm("at"), Was: c.PostForm("was"), Variant: c.PostForm("variant"), Dose: c.PostForm("dose")}
 	revision, err := w.revision(c)
 	for _, field := range []struct {
-		name string
-		into *int
-		base int
-	}{{"item", &e.Item, 1}, {"to", &e.To, 1}, {"minutes", &e.Minutes, 0}} {
-		typed := strings.TrimSpace(c.PostForm(field.name))
-		if typed == "" || err != nil {
+		name, typed string
+		into        *int
+		base        int
+	}{{"item", item, &e.Item, 1}, {"to", c.PostForm("to"), &e.To, 1}, {"minutes", c.PostForm("minutes"), &e.Minutes, 0}} {
+		if field.typed = strings.TrimSpace(field.typed); field.typed == "" || err != nil {
 			continue
 		}
-		n, bad := strconv.Atoi(typed)
+		n, bad := strconv.Atoi(field.typed)
 		if bad != nil {
-			err = &formats.Invalid{Path: field.name, Want: fmt.Sprintf("expected a whole number, found %q", typed)}
+			err = &formats.Invalid{Path: field.name, Want: fmt.Sprintf("expected a whole number, found %q", field.typed)}
 		}
 		*field.into = n - field.base
 	}
@@ -156,6 +155,24 @@ func (w *site) editPlan(c *gin.Context) {
 		}
 	}
 	w.changed(c, err, item)
+}
+
+// wanted is what a change of an exercise asks for, and of which: some buttons say only how it
+// is to be, or which is to be kept.
+func wanted(c *gin.Context) (kind, item string) {
+	for _, kind := range []string{"lock", "unlock"} {
+		if item := c.PostForm(kind); item != "" {
+			return kind, item
+		}
+	}
+	switch kind = c.PostForm("kind"); {
+	case kind != "":
+	case c.PostForm("to") != "":
+		kind = "move"
+	case c.PostForm("dose") != "":
+		kind = "dose"
+	}
+	return kind, c.PostForm("item")
 }
 
 func (w *site) undo(c *gin.Context) { w.step(c, w.Undo) }

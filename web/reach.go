@@ -66,7 +66,11 @@ func (r reach) Tiny() template.HTML {
 			at = i
 		}
 	}
-	return template.HTML(draw.SVGReach(r.Blocks[at:at+1], draw.ReachTiny, draw.Light, r.Blocks[at].Name+". "+r.Text))
+	says := "within what it may do"
+	if tells(r.Blocks[at]) >= 10 {
+		says = "more than it may do"
+	}
+	return template.HTML(draw.SVGReach(r.Blocks[at:at+1], draw.ReachTiny, draw.Light, r.Blocks[at].Name+", "+says))
 }
 
 // reachOf is what a client's limits leave of each way the spine moves.

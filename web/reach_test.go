@@ -42,7 +42,7 @@ func TestTheReachTellsWhatTheVerdictSays(t *testing.T) {
 	knees := judge.Library.Variant("knees_to_chest_both")
 	r := reachOf(set, limit.Judge(set, knees, limit.Kit{}).Form.Measured, limit.Client{})
 	assert.Contains(t, over(r), "low back hollow")
-	assert.Contains(t, string(r.Tiny()), `aria-label="low back. `)
+	assert.Contains(t, string(r.Tiny()), `aria-label="low back, more than it may do"`)
 	assert.Contains(t, string(r.Tiny()), "url(#over)")
 }
 
