@@ -8,11 +8,13 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -153,6 +155,75 @@ func TestOutlineOfACircle(t *testing.T) {
 	assert.InDelta(t, 2*math.Pi*0.1/0.02, len(spaced), 1)
 	assert.InDelta(t, 0.1, smooth(spaced, 0.02, 0.02)[3].sub(flat{0.3, 0.2}).len(), 0.01)
 	assert.Nil(t, shape{}.outline(0.005))
+}
+
+// TestALineIsWrittenWhereItIs reads paths back: however long a line is, each control point is
+// where it belongs, to a unit and its own rounding, though most are not written.
+func TestALineIsWrittenWhereItIs(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var line []flat
+		at := flat{}
+		for range rapid.IntRange(4, 120).Draw(t, "points") {
+			at = at.add(flat{rapid.Float64Range(-0.03, 0.03).Draw(t, "x"), rapid.Float64Range(-0.03, 0.03).Draw(t, "y")})
+			line = append(line, at)
+		}
+		closed := controls(t, closedPath(line))
+		require.Len(t, closed, len(line))
+		open := controls(t, openPath(line))
+		require.Len(t, open, len(line)-2)
+		for i, p := range line {
+			found := []flat{closed[i]}
+			if i > 0 && i < len(line)-1 {
+				found = append(found, open[i-1])
+			}
+			for _, c := range found { // a unit, and half a one of the point's own rounding
+				assert.InDelta(t, unit*p.x, c.x, 1.5)
+				assert.InDelta(t, unit*p.y, c.y, 1.5)
+			}
+		}
+	})
+}
+
+// controls are the control points of a path of smooth quadratic curves, y upward.
+func controls(t require.TestingT, path string) []flat {
+	var out []flat
+	var at, control flat
+	var command byte
+	for path != "" {
+		if c := path[0]; c >= 'A' {
+			command, path = c, path[1:]
+		}
+		read := func() flat {
+			var p [2]float64
+			for i := range p {
+				path = strings.TrimLeft(path, " ")
+				end := 1
+				for end < len(path) && path[end] >= '0' && path[end] <= '9' {
+					end++
+				}
+				var err error
+				p[i], err = strconv.ParseFloat(path[:end], 64)
+				require.NoError(t, err)
+				path = path[end:]
+			}
+			return flat{p[0], -p[1]}
+		}
+		switch command {
+		case 'M':
+			at = read()
+		case 'l':
+			at = at.add(read())
+		case 'q':
+			control = at.add(read())
+			at = at.add(read())
+			out = append(out, control)
+		case 't':
+			control = at.add(at.sub(control))
+			at = at.add(read())
+			out = append(out, control)
+		}
+	}
+	return out
 }
 
 func TestRunsCutTheHiddenStretch(t *testing.T) {

@@ -56,9 +56,10 @@ func smooth(line []flat, spacing, width float64) []flat {
 // pen writes path data as relative whole numbers at 1000 to a body height, y
 // downward, each step from where the rounded line really stands.
 type pen struct {
-	buf  []byte
-	x, y int
-	last byte
+	buf    []byte
+	x, y   int
+	cx, cy int // the control point of the last curve
+	last   byte
 }
 
 const unit = 1000
@@ -108,8 +109,24 @@ func (p *pen) curve(control, to flat) {
 	p.number(cy - p.y)
 	p.number(x - p.x)
 	p.number(y - p.y)
-	p.x, p.y = x, y
+	p.x, p.y, p.cx, p.cy = x, y, cx, cy
 }
+
+// on goes on from a curve half-way towards the control point of the next. That of its own is
+// the last one mirrored, so it need not be written; halves are rounded so that each is at most
+// one unit from where it belongs, however many follow.
+func (p *pen) on(next flat) {
+	cx, cy := 2*p.x-p.cx, 2*p.y-p.cy
+	nx, ny := p.grid(next)
+	x, y := half(cx+nx), half(cy+ny)
+	p.command('t')
+	p.number(x - p.x)
+	p.number(y - p.y)
+	p.x, p.y, p.cx, p.cy = x, y, cx, cy
+}
+
+// half rounds towards the even side, so that lines do not wander.
+func half(n int) int { return int(math.RoundToEven(float64(n) / 2)) }
 
 func (p *pen) close() {
 	p.command('z')
@@ -121,8 +138,9 @@ func closedPath(line []flat) string {
 	var p pen
 	n := len(line)
 	p.move(line[n-1].mix(line[0], 0.5))
-	for i := range line {
-		p.curve(line[i], line[i].mix(line[(i+1)%n], 0.5))
+	p.curve(line[0], line[0].mix(line[1%n], 0.5))
+	for i := 1; i < n; i++ {
+		p.on(line[(i+1)%n])
 	}
 	p.close()
 	return string(p.buf)
@@ -133,7 +151,11 @@ func openPath(line []flat) string {
 	var p pen
 	p.move(line[0])
 	for i := 1; i < len(line)-1; i++ {
-		p.curve(line[i], line[i].mix(line[i+1], 0.5))
+		if i == 1 {
+			p.curve(line[i], line[i].mix(line[i+1], 0.5))
+		} else {
+			p.on(line[i+1])
+		}
 	}
 	p.line(line[len(line)-1])
 	return string(p.buf)

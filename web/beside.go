@@ -12,7 +12,6 @@ import (
 	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/plan"
-	"restbend/draw"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -66,8 +65,8 @@ func (w *site) beside(c *gin.Context) {
 	for i := range options {
 		options[i].Chosen = options[i].Value == with
 	}
-	a := besideColumn{Title: "As planned", Plan: row.Plan, Ribbon: w.ribbonAt(row, -1, 610, false, -1, draw.Light)}
-	b := besideColumn{Title: title, Plan: other.Plan, Ribbon: w.ribbonAt(other, -1, 610, false, -1, draw.Light), Take: take}
+	a := besideColumn{Title: "As planned", Plan: row.Plan, Ribbon: w.ribbonAt(row, -1, 610, false, -1)}
+	b := besideColumn{Title: title, Plan: other.Plan, Ribbon: w.ribbonAt(other, -1, 610, false, -1), Take: take}
 	a.fill(other.Plan)
 	b.fill(row.Plan)
 	w.pages.render(c, http.StatusOK, "beside", gin.H{"Row": row, "Client": client, "Columns": []besideColumn{a, b}, "Options": options})

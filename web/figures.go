@@ -150,16 +150,14 @@ func (f *figures) item(it plan.Item) want {
 
 // onRibbon is the want for an exercise on the height ribbon, where bodies lie
 // on a line and so are seen from the side.
-func (f *figures) onRibbon(it plan.Item, theme draw.Theme) want {
+func (f *figures) onRibbon(it plan.Item) want {
 	w := f.item(it)
-	w.theme = theme
 	if v := f.library.Variant(it.Variant); v != nil && v.Show.View == string(draw.AboveView) {
 		w.view = draw.SideView
 	}
 	return w
 }
 
-// warm draws every thumbnail ahead of need.
 // Warm draws what lists show, so that it is there when it is asked for.
 func (f *Figures) Warm() { f.warm() }
 
@@ -176,7 +174,7 @@ func (f *figures) serve(c *gin.Context) {
 		fail(c, http.StatusNotFound, "There is no such figure. Reload the page to have it drawn again.")
 		return
 	}
-	c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	lasts(c)
 	c.Data(http.StatusOK, "image/svg+xml", svg)
 }
 

@@ -28,6 +28,17 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 // and nothing else of what a device has.
 const permissions = "accelerometer=(), autoplay=(self), bluetooth=(), camera=(), display-capture=(), fullscreen=(self), geolocation=(), gyroscope=(), hid=(), magnetometer=(), microphone=(), midi=(), payment=(), publickey-credentials-get=(), screen-wake-lock=(self), serial=(), usb=()"
 
+// lasts marks an answer as a file that stays as it is under its address. It is no page, and
+// there are many, so it goes without what only pages need.
+func lasts(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Cache-Control", "public, max-age=31536000, immutable")
+	h.Set("Content-Security-Policy", "default-src 'none'")
+	for _, k := range []string{"Permissions-Policy", "Referrer-Policy", "Cross-Origin-Opener-Policy", "X-Request-Id"} {
+		h.Del(k)
+	}
+}
+
 // known says whether a Host header names this machine or one of the site's own names.
 func (u Setup) known(host string) bool {
 	name, _, err := net.SplitHostPort(host)

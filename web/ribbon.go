@@ -12,17 +12,17 @@ import (
 
 // ribbon draws a plan's height ribbon.
 func (w *site) ribbon(row store.Plan, chosen int, width float64, tall bool) template.HTML {
-	return w.ribbonAt(row, chosen, width, tall, -1, draw.Light)
+	return w.ribbonAt(row, chosen, width, tall, -1)
 }
 
 // ribbonAt is the ribbon with a marker after so many seconds; none when
 // negative.
-func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, done float64, theme draw.Theme) template.HTML {
-	return template.HTML(draw.SVGRibbon(w.ribbonOf(row, chosen, width, tall, done, theme), theme))
+func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, done float64) template.HTML {
+	return template.HTML(draw.SVGRibbon(w.ribbonOf(row, chosen, width, tall, done), draw.Light))
 }
 
 // ribbonOf is a plan's ribbon, not yet drawn.
-func (w *site) ribbonOf(row store.Plan, chosen int, width float64, tall bool, done float64, theme draw.Theme) draw.Ribbon {
+func (w *site) ribbonOf(row store.Plan, chosen int, width float64, tall bool, done float64) draw.Ribbon {
 	p := row.Plan
 	r := draw.Ribbon{Width: width, Tall: tall,
 		Done:  done,
@@ -30,7 +30,7 @@ func (w *site) ribbonOf(row store.Plan, chosen int, width float64, tall bool, do
 	floor := false
 	onFloor := func(pos exercise.Position) bool { return pos.OnFloor() && p.Place != "bed" && p.Place != "table" }
 	for i, it := range p.Items {
-		f := w.figures.get(w.figures.onRibbon(it, theme))
+		f := w.figures.get(w.figures.onRibbon(it))
 		change, end := it.SecondsChange, 0.0
 		if i == len(p.Items)-1 { // the last one's change holds the way up
 			end = p.ComingUp(it.EndPosition)

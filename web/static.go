@@ -112,7 +112,7 @@ func (a *assets) serve(c *gin.Context) {
 	if path.Ext(name) == ".woff2" {
 		kind = "font/woff2"
 	}
-	c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	lasts(c)
 	if small, ok := a.small(name, b); ok {
 		c.Header("Vary", "Accept-Encoding")
 		if acceptsGzip(c.Request) {

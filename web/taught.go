@@ -81,7 +81,7 @@ func (w *site) taughtRibbon(row store.Plan, r lesson.Record, width float64) temp
 		return ""
 	}
 	done.Plan.SecondsTotal = at
-	drawn := w.ribbonOf(done, -1, width, false, -1, draw.Light)
+	drawn := w.ribbonOf(done, -1, width, false, -1)
 	drawn.Posts, drawn.Title = posts, fmt.Sprintf("As taught: %d of %d exercises", len(done.Plan.Items), len(row.Plan.Items))
 	return template.HTML(draw.SVGRibbon(drawn, draw.Light))
 }

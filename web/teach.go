@@ -102,7 +102,7 @@ func (w *site) teach(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(w.Limits(client.Client, w.Today()), false), "Row": row, "Client": client, "Lesson": t, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Light), "DarkRibbon": w.ribbonAt(row, -1, 1224, false, 0, draw.Dark)})
+	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(w.Limits(client.Client, w.Today()), false), "Row": row, "Client": client, "Lesson": t, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
 }
 
 // toRecord leads to the record of a plan that was taught.

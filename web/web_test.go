@@ -169,6 +169,8 @@ func TestEveryPageAnswers(t *testing.T) {
 		resp, _ := ask(t, http.MethodGet, srv.URL+link[1], nil, nil)
 		assert.Equal(t, http.StatusOK, resp.StatusCode, link[1])
 		assert.Contains(t, resp.Header.Get("Cache-Control"), "immutable", link[1])
+		assert.Equal(t, "default-src 'none'", resp.Header.Get("Content-Security-Policy"), link[1])
+		assert.Equal(t, "nosniff", resp.Header.Get("X-Content-Type-Options"), link[1])
 	}
 }
 

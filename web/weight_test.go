@@ -41,7 +41,7 @@ func TestFirstLoadsAreLight(t *testing.T) {
 		return len(b), text
 	}
 	named := regexp.MustCompile(`(?:src|href)="(/(?:static|figures)/[^"]+)"`)
-	for path, most := range map[string]int{"/": 150, "/clients": 150, "/clients/" + client(t, s, "Odette"): 150, "/plans/" + planned(t, s, "Odette").ID: 190, "/library": 750} {
+	for path, most := range map[string]int{"/": 150, "/clients": 150, "/clients/" + client(t, s, "Odette"): 150, "/plans/" + planned(t, s, "Odette").ID: 150, "/plans/" + planned(t, s, "Odette").ID + "/teach": 150, "/library": 600} {
 		page, text := weigh(path)
 		sum, seen := page, map[string]bool{}
 		for _, m := range named.FindAllStringSubmatch(text, -1) {
