@@ -6,6 +6,7 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 )
 
 // RibbonPiece is one exercise on the height ribbon.
@@ -240,6 +241,13 @@ func number(b *strings.Builder, p RibbonPiece, x, y float64, pal palette) {
 	fmt.Fprintf(b, `<text x="%.1f" y="%.1f" text-anchor="middle" font-size="12.5" font-weight="640" fill="%s">%d</text>`, x, y, fill, p.Number)
 }
 
+// letterWidth is about that of a letter in the ribbon's words, in pixels, and mostGrown how
+// much larger they get where the ribbon is shown smaller.
+const (
+	letterWidth = 6.6
+	mostGrown   = 1.25
+)
+
 // phases draws a bracket with minutes under every phase.
 func phases(b *strings.Builder, r Ribbon, start []float64, end func(int) float64, y float64, pal palette) {
 	for i := 0; i < len(r.Pieces); {
@@ -254,11 +262,21 @@ func phases(b *strings.Builder, r Ribbon, start []float64, end func(int) float64
 		}
 		fmt.Fprintf(b, `<path d="M%.1f %.1fV%.1fH%.1fV%.1f" fill="none" stroke="%s"/>`, x0, y-6, y-1, x1, y-6, pal.edge)
 		label := r.Pieces[i].Phase
-		if x1-x0 > 78 {
-			label += fmt.Sprintf(`</tspan><tspan dx="5" font-weight="400" fill="%s">%s min`, pal.second, HalfMinutes(seconds))
+		name := letterWidth * float64(len(label))
+		minutes := HalfMinutes(seconds) + " min"
+		whole := name + 5 + letterWidth*float64(utf8.RuneCountInString(minutes))
+		// Where the drawing is shown smaller its words grow; what has no room then is tight.
+		tight := func(needs float64) string {
+			if x1-x0 < needs*mostGrown {
+				return ` class="tight"`
+			}
+			return ""
 		}
-		if x1-x0 > 34 {
-			fmt.Fprintf(b, `<text x="%.1f" y="%.1f" text-anchor="middle" font-size="12.5" font-weight="560" fill="%s"><tspan>%s</tspan></text>`, (x0+x1)/2, y+13, pal.ink, label)
+		if x1-x0 > whole {
+			label += fmt.Sprintf(`</tspan><tspan dx="5" font-weight="400" fill="%s"%s>%s`, pal.second, tight(whole), minutes)
+		}
+		if x1-x0 > name {
+			fmt.Fprintf(b, `<text x="%.1f" y="%.1f" text-anchor="middle" font-size="12.5" font-weight="560" fill="%s"%s><tspan>%s</tspan></text>`, (x0+x1)/2, y+13, pal.ink, tight(name), label)
 		}
 		i = j
 	}

@@ -123,6 +123,7 @@ func (b *browser) walk(site, v string) {
 		b.do(chromedp.EmulateViewport(int64(width), 844))
 		assert.LessOrEqual(t, read[int](b, `document.documentElement.scrollWidth`), width+2, "%s sticks out at %d", v, width)
 		assert.Empty(t, b.laid(), "%s at %d", v, width)
+		assert.Empty(t, b.small(), "%s at %d: too small in a drawing", v, width)
 	}
 }
 
