@@ -19,10 +19,11 @@ import (
 
 // Look is how one person sees the pages, on every device she signs in on.
 type Look struct {
-	Scheme string `json:"scheme,omitempty"` // light, dark, or empty to follow the system
-	Text   string `json:"text,omitempty"`   // large, larger, or empty for the usual size
-	Units  Units  `json:"units,omitempty"`
-	Cues   string `json:"cues,omitempty"` // how many of an exercise are shown: 1, 2, or empty for all
+	Scheme  string `json:"scheme,omitempty"` // light, dark, or empty to follow the system
+	Text    string `json:"text,omitempty"`   // large, larger, or empty for the usual size
+	Units   Units  `json:"units,omitempty"`
+	Letters string `json:"letters,omitempty"` // off where a single letter is no short cut
+	Cues    string `json:"cues,omitempty"`    // how many of an exercise are shown: 1, 2, or empty for all
 }
 
 // Shown is a session with as many cues of each exercise as are wanted, from the first.
@@ -54,7 +55,8 @@ func (l Look) check() error {
 	for _, x := range []struct {
 		path, value string
 		known       []string
-	}{{"scheme", l.Scheme, []string{"", "light", "dark"}}, {"size of the text", l.Text, []string{"", "large", "larger"}}, {"units", string(l.Units), []string{"", "imperial"}}, {"cues", l.Cues, []string{"", "1", "2"}}} {
+	}{{"scheme", l.Scheme, []string{"", "light", "dark"}}, {"size of the text", l.Text, []string{"", "large", "larger"}}, {"units", string(l.Units), []string{"", "imperial"}}, {"cues", l.Cues, []string{"", "1", "2"}},
+		{"letters", l.Letters, []string{"", "off"}}} {
 		if !slices.Contains(x.known, x.value) {
 			return &formats.Invalid{Path: x.path, Want: fmt.Sprintf("%q is not one of those offered", x.value)}
 		}

@@ -233,7 +233,7 @@ func (w *site) showClash(c *gin.Context, f intake, id string, clash *app.Clash) 
 	f.ID, f.Version, f.Draft = id, strconv.Itoa(now.Version), store.NewID()
 	f.Refusal = "This form was saved before, with other answers. What you changed since stands below, not saved yet: save it to keep it."
 	if clash != nil {
-		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged, visitorOf(c).Look.Units)
+		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged, f.units(visitorOf(c).Look))
 		f.Refusal = app.Capital(clash.Error()) + ". What you typed stands below, not saved yet: change it, or save it to keep it."
 	}
 	w.showIntake(c, http.StatusConflict, f)

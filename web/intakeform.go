@@ -64,8 +64,17 @@ func (f *intake) take(err error) bool {
 	if at := strings.Index(field, "["); at > 0 && strings.HasPrefix(field, "owned.") {
 		field = field[:at]
 	}
-	f.Wrong[field] = app.Capital(invalid.Want) + "."
-	f.Refusal = app.Capital(strings.ReplaceAll(strings.TrimPrefix(field, "owned."), "_", " ")) + ": " + invalid.Want + "."
+	want := invalid.Want
+	if unitsOf(f.Units) == app.Imperial { // what is kept is metric, and so are its bounds
+		switch {
+		case strings.HasSuffix(field, "_cm"):
+			want += ", in centimetres"
+		case strings.HasSuffix(field, "_kg"):
+			want += ", in kilograms"
+		}
+	}
+	f.Wrong[field] = app.Capital(want) + "."
+	f.Refusal = app.Capital(strings.ReplaceAll(strings.TrimPrefix(field, "owned."), "_", " ")) + ": " + want + "."
 	return true
 }
 

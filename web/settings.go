@@ -44,7 +44,7 @@ func (w *site) showSettings(c *gin.Context, status int, h app.House, refusal str
 
 // setLook keeps how she who asks sees the pages.
 func (w *site) setLook(c *gin.Context) {
-	err := w.SetLook(c.Request.Context(), visitorOf(c).ID, app.Look{Scheme: c.PostForm("scheme"), Text: c.PostForm("text"), Units: app.Units(c.PostForm("units")), Cues: c.PostForm("cues")})
+	err := w.SetLook(c.Request.Context(), visitorOf(c).ID, app.Look{Scheme: c.PostForm("scheme"), Text: c.PostForm("text"), Units: app.Units(c.PostForm("units")), Cues: c.PostForm("cues"), Letters: c.PostForm("letters")})
 	w.settingsSaved(c, w.House(c.Request.Context()), err)
 }
 

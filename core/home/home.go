@@ -132,7 +132,7 @@ func (r Request) Alone(v *exercise.Variant) (bool, string) {
 	case r.Recorded:
 		return false, "it was not done clean in a lesson yet"
 	case depth > 0 || m.Demand() > newDemand:
-		return false, "without a lesson on record only first rungs that explain themselves go home"
+		return false, "without a lesson on record only first steps that explain themselves go home"
 	}
 	return true, ""
 }
@@ -228,7 +228,7 @@ func Make(r Request) Programme {
 	p.Micro = r.micro(p)
 	r.Finish(&p)
 	if !r.Recorded {
-		p.Notes = append(p.Notes, "There is no lesson on record yet: only first rungs that explain themselves go home.")
+		p.Notes = append(p.Notes, "There is no lesson on record yet: only first steps that explain themselves go home.")
 	}
 	return p
 }

@@ -85,7 +85,7 @@ func checkMeasures(measures []Measure) *Mistake {
 		}
 		switch {
 		case k.Rung && m.Variant == "":
-			return &Mistake{path + ".variant", "the test of a rung speaks of an exercise; expected its id"}
+			return &Mistake{path + ".variant", "the test of a step speaks of an exercise; expected its id"}
 		case !k.Rung && m.Variant != "":
 			return &Mistake{path + ".variant", fmt.Sprintf("%s speaks of no exercise, and %s is given; expected none", m.ID, m.Variant)}
 		case m.Holds != 0 && !k.Rung:

@@ -181,7 +181,7 @@ func (r Request) whyShort(p Plan) []string {
 		out = append(out, "On a sore day there is nothing new and nothing above the usual dose.")
 	}
 	if r.Limits.FirstRungs {
-		out = append(out, "Only the first rungs of the ladders are for this client yet.")
+		out = append(out, "Only the first steps of the ladders are for this client yet.")
 	}
 	if lacking*3 > of {
 		out = append(out, fmt.Sprintf("Of the %d exercises of this place %d want equipment that is not there.", of, lacking))

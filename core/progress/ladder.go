@@ -34,7 +34,7 @@ func (d *decider) up(t thread, out *Decision) {
 			continue
 		}
 		if !d.earned(t) {
-			out.Step, out.WaitingFor = Hold, "what earns the next rung: "+t.variant.Earn.Words
+			out.Step, out.WaitingFor = Hold, "what earns the next step: "+t.variant.Earn.Words
 			return
 		}
 		if v.Notch(t.variant) {

@@ -56,7 +56,7 @@ func Notch(p *plan.Plan, r plan.Request, lib plan.Library, i int, harder bool) e
 		items[i] = it
 		return d.Settle(p, items)
 	}
-	return fmt.Errorf("variant: there is nothing on %s to set %s; a rung is the next step", v.Name, way)
+	return fmt.Errorf("variant: there is nothing on %s to set %s; an easier or harder step of its ladder does it", v.Name, way)
 }
 
 // breaks is the first reason why what is measured is not for the client.

@@ -33,6 +33,22 @@
     e.preventDefault(); e.stopPropagation();
     stop(list, to); to.focus();
   }, true);
+  // A letter presses what carries it, for whoever has not switched letters off.
+  document.addEventListener("keydown", (e) => {
+    if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented || "plain" in document.documentElement.dataset || e.target.closest("input, select, textarea, summary, dialog, [contenteditable]")) return;
+    const button = document.querySelector(`main [data-key="${CSS.escape(e.key)}"]`);
+    if (button && !button.disabled) { e.preventDefault(); button.click(); }
+  });
+  // A long form is gone through by its parts.
+  document.addEventListener("keydown", (e) => {
+    const way = { PageDown: 1, PageUp: -1 }[e.key];
+    if (!way || !e.altKey) return;
+    const parts = [...document.querySelectorAll("main form > fieldset, main form > section")].filter((p) => p.checkVisibility());
+    const here = parts.findIndex((p) => p.contains(document.activeElement));
+    const to = parts[here < 0 && way < 0 ? parts.length - 1 : here + way];
+    const field = to && [...to.querySelectorAll("summary, input:not([type=hidden]), select, textarea, button")].find((f) => f.checkVisibility() && !f.disabled);
+    if (field) { e.preventDefault(); field.focus(); if (field.type !== "checkbox") field.select?.(); }
+  });
   document.addEventListener("focusin", (e) => { const list = e.target.closest?.("[data-arrows]"); if (list && e.target.matches(list.dataset.arrows)) stop(list, e.target); });
   prepare();
   // What was done a moment ago, and how to take it back.

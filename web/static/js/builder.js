@@ -1,7 +1,6 @@
 "use strict";
-// The plan builder by mouse and keys: rows are dragged by their number, and every
-// button that carries a letter can be pressed by it. All of it works without
-// scripts too, by the buttons.
+// The plan builder by mouse and keys: rows are dragged by their number, chosen and moved by
+// arrows. All of it works without scripts too, by the buttons.
 (() => {
   const builder = () => document.getElementById("builder");
   const focusChosen = () => {
@@ -23,6 +22,28 @@
   new MutationObserver(() => { prepare(); focusChosen(); }).observe(document.getElementById("main"), { childList: true, subtree: true });
   prepare();
 
+  // Steps taken while the first is under way are counted, and asked for together after it.
+  const steps = { more: [5, 5, 120], fewer: [-5, 5, 120], "more-pain": [1, 0, 10], "less-pain": [-1, 0, 10] };
+  let asked = 0, owed = [];
+  document.addEventListener("click", (e) => {
+    const button = e.target.closest("#builder button[name=step]");
+    if (!button) return;
+    if (Date.now() - asked > 3000) { asked = Date.now(); return; }
+    e.preventDefault();
+    owed.push(button.value);
+  }, true);
+  document.addEventListener("htmx:after:swap", () => {
+    asked = 0;
+    if (!owed.length || !builder()) return;
+    let field;
+    for (const step of owed.splice(0)) {
+      const [by, least, most] = steps[step];
+      field = builder().querySelector(`button[value=${step}]`)?.parentElement.querySelector("input");
+      if (field) field.value = Math.max(least, Math.min(most, Number(field.value) + by));
+    }
+    if (field) { asked = Date.now(); field.form.requestSubmit(); }
+  });
+
   const choose = (step) => {
     const rows = [...document.querySelectorAll(".row-link")];
     const at = rows.findIndex((r) => r.getAttribute("aria-current"));
@@ -38,9 +59,6 @@
       e.preventDefault();
       if (!e.altKey) return choose(step);
       if (at + step >= 0 && at + step < rows.length) move(at, at + step);
-      return;
     }
-    const button = document.querySelector(`#builder [data-key="${CSS.escape(e.key)}"]`);
-    if (button && !e.altKey && !button.disabled) { e.preventDefault(); button.click(); }
   });
 })();

@@ -201,6 +201,8 @@
       if (score > 5) halt("Pain of " + score + (where ? " (" + where.replace("_", " ") + ")" : "") + " is more than a lesson goes on with.");
     };
     choose($("t-where"), lesson.places.map((p) => [p.Value, p.Words]), (v) => { where = v; });
+    // How much is said by a figure too; ten by the key after nine.
+    $("t-pain").onkeydown = (e) => { const at = e.key === "-" ? 10 : "0123456789".indexOf(e.key); if (at >= 0 && e.key.length === 1) { e.preventDefault(); score = at; tell(); } };
     choose($("t-score"), Array.from({ length: 11 }, (_, i) => [i, String(i)]), (v) => { score = v; tell(); });
     $("t-pain-h").textContent = "Where" + (side ? " (" + side + " side worked)" : "") + ", and how much?";
     $("t-pain").showModal();
@@ -237,8 +239,8 @@
   }
   const step = (list, kind) => {
     const s = list.find((x) => !x.barred);
-    if (!s) { say(list.length ? (kind === "easier" ? "Easier" : "Harder") + ", " + list[0].name + ": " + list[0].barred : "There is nothing " + kind + " on this ladder here.", null); return; }
-    within({ kind: "swap", variant: s.id }, kind, "Now " + s.name + ".");
+    if (!s) { say(list.length ? { easier: "Easier", harder: "Harder", instead: "Instead" }[kind] + ", " + list[0].name + ": " + list[0].barred : kind === "instead" ? "Nothing else here does the same." : "There is nothing " + kind + " on this ladder here.", null); return; }
+    within({ kind: "swap", variant: s.id }, kind === "instead" ? "swapped" : kind, "Now " + s.name + ".");
   };
   function addTime(seconds) { added += seconds; state.spent = state.spent - seconds; mark("added_time", { seconds }); say(seconds + " seconds more of it.", null); shown = ""; show(); }
   function tighter(side) {
@@ -261,6 +263,8 @@
     const checks = [...marks.values()].filter((m) => m.kind === "side_check").map((m) => m.moment + ": " + (m.less === "equal" ? "equal" : m.less + " moves less"));
     const note = el("textarea", { rows: 2, maxLength: 2000 }); note.setAttribute("aria-label", "Note");
     const minutes = el("input", { inputMode: "numeric", value: Math.max(2, Math.round((lesson.total - beat().at) / 60)), size: 3 }); minutes.setAttribute("aria-label", "Minutes left");
+    const anew = () => within({ kind: "continue", minutes: Number(minutes.value) | 0 }, "", "The rest is planned for " + minutes.value + " minutes.");
+    minutes.onkeydown = (e) => { if (e.key === "Enter") { e.preventDefault(); anew(); more(false); } };
     const tabs = el("div", { className: "t-tabs", role: "tablist" }, ...[["marks", "Marks"], ["change", "Change it"], ["hurts", "It hurts"], ["tools", "Tools"]].map(([id, words]) => { const t = button(words, () => { tab = id; drawer(); }); t.setAttribute("role", "tab"); t.setAttribute("aria-selected", tab === id); return t; }));
     const pages = {
       marks: () => [
@@ -274,7 +278,7 @@
         group("Another step", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder"))),
         group("A notch of what it is done with" + (it.with ? " (" + it.with + ")" : ""), row(button("A notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on."), ","), button("A notch harder", () => within({ kind: "harder" }, "", "Set a notch harder: check it before going on."), "."))),
         group("Something else for the same purpose", row(...steps(it.swaps, "instead"))),
-        group("Time", row(button("30 seconds more", () => addTime(30), "+"), el("label", {}, "Minutes left ", minutes), button("Plan the rest anew", () => within({ kind: "continue", minutes: Number(minutes.value) | 0 }, "", "The rest is planned for " + minutes.value + " minutes.")))),
+        group("Time", row(button("30 seconds more", () => addTime(30), "+"), el("label", {}, "Minutes left ", minutes), button("Plan the rest anew", anew))),
         group("Watch for", ...it.faults.map((f) => el("p", {}, el("strong", {}, f.fault + ": "), f.correction))),
       ],
       hurts: () => [...(it.complaints.length ? it.complaints.map((k) => group(lesson.client + "’s " + k.words, el("ol", {}, ...k.steps.map((s) => el("li", {}, s.barred ? el("span", { className: "t-barred" }, s.text + ": " + s.barred) : s.to ? button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); within({ kind: "swap", variant: s.to }, "swapped", "Now " + s.text + "."); }) : button(s.text, () => { mark("stepped", { which: k.where + ": " + s.text }); say(s.text, null); })))))) : [group("It hurts", el("p", {}, "Nothing is known to try for this one. Mark the pain, and leave it out."))]),
@@ -292,6 +296,8 @@
     $("t-drawer").hidden = !on; $("k-more").setAttribute("aria-expanded", on);
     if (on) { drawer(); $("t-drawer-body").querySelector("[aria-selected=true]").focus(); } else $("k-more").focus();
   }
+  // Late: how many minutes are left, and the rest is planned anew.
+  function late() { tab = "change"; more(true); const field = $("t-drawer-body").querySelector("input[aria-label='Minutes left']"); field.focus(); field.select(); }
   const hourOf = (h) => { let q = ""; for (const m of marks.values()) if (m.kind === "clock_hour" && m.hour === h) q = m.quality; return q; };
   // A warning sign stops the lesson; it is kept with the client as well, as soon as there is a connection.
   function warn(f) {
@@ -378,7 +384,7 @@
   const orders = { toggle, next, back, side: swapSide, form: () => ends("form", "Form broke"), pain: () => ends("pain", "Pain") };
   const keys = [[" ", "space", "start, pause, go on", toggle], ["ArrowRight", "→", "the next exercise", next], ["ArrowLeft", "←", "back", back], ["PageDown", "Page Down", "the next exercise", next], ["PageUp", "Page Up", "back", back],
     ["s", "S", "the other side", swapSide], ["f", "F", "form broke", orders.form], ["p", "P", "pain", orders.pain], ["k", "K", "shaking", () => ends("shaking", "Shaking")], ["g", "G", "tingling", () => ends("tingling", "Tingling")],
-    ["c", "C", "cramp", () => ends("cramp", "Cramp")], ["o", "O", "soreness", () => ends("soreness", "Soreness")], ["w", "W", "this cue worked", cueWorked], ["e", "E", "an easier rung", () => step(item().easier, "easier")], ["h", "H", "a harder rung", () => step(item().harder, "harder")],
+    ["c", "C", "cramp", () => ends("cramp", "Cramp")], ["o", "O", "soreness", () => ends("soreness", "Soreness")], ["w", "W", "this cue worked", cueWorked], ["e", "E", "an easier step", () => step(item().easier, "easier")], ["h", "H", "a harder step", () => step(item().harder, "harder")], ["i", "I", "something else instead", () => step(item().swaps, "instead")], ["l", "L", "late: the rest anew", late],
     [",", ",", "a notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on.")], [".", ".", "a notch harder", () => within({ kind: "harder" }, "", "Set a notch harder: check it before going on.")],
     ["+", "+", "thirty seconds more", () => addTime(30)], ["u", "U", "undo", takeBack], ["m", "M", "more", () => more($("t-drawer").hidden)], ["d", "D", "dim room", () => dark()], ["?", "?", "these keys", () => $("t-help").showModal()], ["Escape", "Esc", "close", () => { if (!$("t-drawer").hidden) more(false); }]];
   $("t-help-keys").replaceChildren(...keys.flatMap(([, cap, words]) => { const dt = document.createElement("dt"), dd = document.createElement("dd"), k = document.createElement("kbd"); k.textContent = cap; dt.append(k); dd.textContent = words; return [dt, dd]; }));
@@ -391,7 +397,7 @@
     if (e.ctrlKey || e.metaKey || e.altKey || document.querySelector("dialog[open]")) return;
     if (e.target.closest("input, textarea, select") && e.key !== "Escape") return;
     const k = keys.find(([code]) => code === e.key) || keys.find(([code]) => code === e.key.toLowerCase());
-    if (!k || (e.key === " " && e.target.closest("a, #t-drawer button, .t-foot button, #t-undo"))) return;
+    if (!k || k[0].length === 1 && k[0] !== " " && "plain" in document.documentElement.dataset || (e.key === " " && e.target.closest("a, #t-drawer button, .t-foot button, #t-undo"))) return;
     e.preventDefault(); k[3]();
   });
   addEventListener("pagehide", () => { save(); sendSeries(); });

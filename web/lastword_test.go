@@ -1,0 +1,55 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// TestTheLastWordCounts: where answers come slowly, what was asked for last is what is shown,
+// and what was answered last is what is kept.
+func TestTheLastWordCounts(t *testing.T) {
+	t.Parallel()
+	h, s := demoHandler(t)
+	srv := httptest.NewServer(http.HandlerFunc(func(out http.ResponseWriter, r *http.Request) {
+		if r.Header.Get("HX-Request") == "true" {
+			time.Sleep(400 * time.Millisecond)
+		}
+		h.ServeHTTP(out, r)
+	}))
+	t.Cleanup(srv.Close)
+	b := newBrowser(t, 1280, 800)
+	const set = `(() => { const f = document.querySelector(%q); f.value = %q; for (const k of ["input", "change"]) f.dispatchEvent(new Event(k, {bubbles: true})); return 0 })()`
+	b.open(srv.URL + "/lever")
+	for _, cm := range []string{"20", "40", "60", "80"} {
+		_ = read[any](b, fmt.Sprintf(set, ".lever-form input[name=raise]", cm))
+		time.Sleep(120 * time.Millisecond) // longer than the page waits, shorter than an answer takes
+	}
+	b.until(`document.querySelector(".lever-figure figcaption").innerText.includes("80 cm")`)
+	time.Sleep(600 * time.Millisecond) // nothing that was asked for earlier comes after it
+	assert.Contains(t, b.text(".lever-figure figcaption"), "80 cm")
+
+	b.open(srv.URL + "/plans/" + planned(t, s, "Odette").ID)
+	for range 3 {
+		_ = read[any](b, `document.querySelector("button[name=step][value=more]").click(); 0`)
+		time.Sleep(100 * time.Millisecond)
+	}
+	b.until(`document.getElementById("wish-minutes").value === "35" && document.querySelector(".undo")?.innerText.includes("35")`) // three times five more than 20
+
+	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/edit")
+	for _, words := range []string{"sitting", "sitting long", "sitting long, and the evening"} {
+		_ = read[any](b, fmt.Sprintf(set, "form.intake input[name=worse_by]", words))
+		time.Sleep(330 * time.Millisecond)
+	}
+	id := read[string](b, `document.querySelector("form.intake input[name=key]").value`)
+	require.Eventually(t, func() bool {
+		_, page := get(t, srv.URL+"/intakes/"+id)
+		return strings.Contains(page, "sitting long, and the evening")
+	}, 5*time.Second, 100*time.Millisecond)
+}
