@@ -78,6 +78,9 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	})
 	r.Use(plain)
 	r.NoRoute(func(c *gin.Context) {
+		if v, in, err := w.recognise(c); err == nil && in && !v.Locked { // her menu and her look stay
+			c.Set("visitor", v)
+		}
 		fail(c, http.StatusNotFound, "There is no such page. The address may be mistyped, or what it showed is gone.")
 	})
 	r.NoMethod(func(c *gin.Context) {

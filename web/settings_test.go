@@ -127,3 +127,15 @@ func TestTheLeverBenchLeadsSomewhere(t *testing.T) {
 		assert.Equal(t, 422, resp.StatusCode, wrong)
 	}
 }
+
+// TestAWrongAddressKeepsTheLook: the page that says so is as the others are.
+func TestAWrongAddressKeepsTheLook(t *testing.T) {
+	t.Parallel()
+	srv, _ := demoSite(t)
+	resp, body := ask(t, http.MethodPost, srv.URL+"/settings/look", url.Values{"scheme": {"dark"}}, nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode, body)
+	status, page := get(t, srv.URL+"/nowhere")
+	assert.Equal(t, http.StatusNotFound, status)
+	assert.Contains(t, page, `data-scheme="dark"`)
+	assert.Contains(t, page, `href="/library"`)
+}
