@@ -74,7 +74,7 @@ func (w *site) client(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.showClient(c, http.StatusOK, k, "")
+	w.showClient(c, http.StatusOK, k, "", nil)
 }
 
 // clientAway takes a client off every list, or brings it back.
@@ -94,7 +94,9 @@ func (w *site) clientAway(c *gin.Context) {
 	}
 }
 
-func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal string) {
+// showClient writes the page of a client; twice is a plan of the day for which another was
+// asked, nil for none.
+func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal string, twice *store.Plan) {
 	set := w.Limits(k.Client, w.Today())
 	records, err := w.Store.RecordsOf(c.Request.Context(), k.ID)
 	if err != nil {
@@ -150,7 +152,6 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
-	twice, _ := c.Get("twice") // a plan of the day that another was asked for
 	w.pages.render(c, status, "client", gin.H{"Twice": twice,
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Promises": app.Promises(set), "NotNow": app.NotNow(set),
@@ -289,8 +290,7 @@ func (w *site) addPlan(c *gin.Context) {
 			case err != nil:
 				return "", err
 			case on != "" && other.ID != "" && c.PostForm("second") == "":
-				c.Set("twice", other)
-				return "", errTwice
+				return "", &twiceError{other}
 			}
 			switch kind {
 			case "":
@@ -303,14 +303,15 @@ func (w *site) addPlan(c *gin.Context) {
 			return "", &formats.Invalid{Path: "from", Want: fmt.Sprintf("%q is nothing to plan from; expected last or a template", kind)}
 		})
 	}
-	if errors.Is(err, errTwice) {
-		w.showClient(c, http.StatusConflict, k, "")
+	var twice *twiceError
+	if errors.As(err, &twice) {
+		w.showClient(c, http.StatusConflict, k, "", &twice.other)
 		return
 	}
 	var invalid *formats.Invalid
 	if errors.As(err, &invalid) || errors.Is(err, app.ErrRefer) {
 		status, sentence := w.sentence(c, err)
-		w.showClient(c, status, k, sentence)
+		w.showClient(c, status, k, sentence, nil)
 		return
 	}
 	if err != nil {
@@ -320,8 +321,10 @@ func (w *site) addPlan(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/plans/"+id)
 }
 
-// errTwice refuses a second plan of one day that nobody said is meant.
-var errTwice = errors.New("there is a plan for that day already")
+// twiceError refuses a second plan of one day that nobody said is meant.
+type twiceError struct{ other store.Plan }
+
+func (*twiceError) Error() string { return "there is a plan for that day already" }
 
 // plannedOn is another plan of a client on a day, not taught yet; none has no id.
 func (w *site) plannedOn(ctx context.Context, clientID, on, except string) (store.Plan, error) {

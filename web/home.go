@@ -76,7 +76,7 @@ func (w *site) addHome(c *gin.Context) {
 	if err != nil {
 		k, missing := w.Store.Client(c.Request.Context(), c.Param("id"))
 		if status, sentence := w.sentence(c, err); missing == nil && status == http.StatusUnprocessableEntity {
-			w.showClient(c, status, k, sentence)
+			w.showClient(c, status, k, sentence, nil)
 			return
 		}
 		w.refused(c, err)

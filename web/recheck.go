@@ -124,5 +124,5 @@ func (w *site) changeClearances(c *gin.Context, err error) {
 		w.refused(c, err)
 		return
 	}
-	w.showClient(c, status, row, sentence+" Nothing was changed.")
+	w.showClient(c, status, row, sentence+" Nothing was changed.", nil)
 }
