@@ -22,7 +22,9 @@ func everyView(t *testing.T, s *app.Studio) []string {
 	odette, plan, class := client(t, s, "Odette"), planned(t, s, "Odette"), theDemoClass(t, s.Store)
 	records, err := s.Store.RecordsOf(context.Background(), odette)
 	require.NoError(t, err)
-	return []string{"/", "/clients", "/clients/" + odette, "/clients/new", "/plans/" + plan.ID, "/plans/" + plan.ID + "/print",
+	home, err := s.AddHome(context.Background(), odette, 4, 5)
+	require.NoError(t, err)
+	return []string{"/", "/homes/" + home, "/homes/" + home + "/diary", "/homes/" + home + "/mail", "/outbox", "/clients/" + odette + "/rungs/bridge", "/help/words", "/clients", "/clients/" + odette, "/clients/new", "/plans/" + plan.ID, "/plans/" + plan.ID + "/print",
 		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/library?purpose=balance&client=" + odette, "/library/bird_dog?client=" + odette,
 		"/clients/" + odette + "/screens", "/clients/" + odette + "/limits", "/clients/" + odette + "/report", "/clients/" + odette + "/report?for=referrer", "/records/" + records[0].ID + "/correct", "/records?mark=form", "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/beside",
 		"/classes", classLink(class.ID), classLink(class.ID) + "/teach", classLink(class.ID) + "/wall", classLink(class.ID) + "/grouping", "/calendar", "/clients/" + odette + "/weeks",
