@@ -305,7 +305,7 @@ func TestJobsByKeys(t *testing.T) {
 		b.until(`document.querySelector(".would li")`)
 		tabTo(".keep-bar button")
 		key(kb.Enter)
-		b.until(`document.querySelector(".matrix")`)
+		b.until(`document.querySelector(".said-line")`)
 		row, err := s.Store.Client(context.Background(), client(t, s, "Tobias"))
 		require.NoError(t, err)
 		assert.NotEmpty(t, row.Client.Screens[len(row.Client.Screens)-1].On, "kept, of today")

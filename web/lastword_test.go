@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -42,6 +43,13 @@ func TestTheLastWordCounts(t *testing.T) {
 	}
 	b.until(`document.getElementById("wish-minutes").value === "35" && document.querySelector(".undo")?.innerText.includes("35")`) // three times five more than 20
 
+	// Enter asks for what was typed, and not for what a button before it says.
+	_ = read[any](b, `(() => { const f = document.getElementById("wish-minutes"); f.focus(); f.select(); return 0 })()`)
+	b.do(chromedp.KeyEvent("45\r"))
+	b.until(`document.querySelector(".undo")?.innerText.includes("45")`)
+	time.Sleep(900 * time.Millisecond)
+	assert.Equal(t, "45", read[string](b, `document.getElementById("wish-minutes").value`))
+
 	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/edit")
 	for _, words := range []string{"sitting", "sitting long", "sitting long, and the evening"} {
 		_ = read[any](b, fmt.Sprintf(set, "form.intake input[name=worse_by]", words))
@@ -52,4 +60,8 @@ func TestTheLastWordCounts(t *testing.T) {
 		_, page := get(t, srv.URL+"/intakes/"+id)
 		return strings.Contains(page, "sitting long, and the evening")
 	}, 5*time.Second, 100*time.Millisecond)
+	b.until(`document.querySelector("#kept button")`) // takes the last answer back, and is not what Enter presses
+	_ = read[any](b, `document.querySelector("form.intake input[name=worse_by]").focus(); 0`)
+	b.do(chromedp.KeyEvent("\r"))
+	b.until(`location.pathname === "/clients/` + client(t, s, "Odette") + `"`)
 }

@@ -136,7 +136,7 @@ func TestTheLookIsKept(t *testing.T) {
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/settings")
 	before := read[float64](b, `parseFloat(getComputedStyle(document.querySelector("h1")).fontSize)`)
-	b.do(chromedp.Click(`input[name=scheme][value=dark]`), chromedp.Click(`input[name=text][value=larger]`), chromedp.Click(`input[name=units][value=imperial]`), chromedp.Click(`form[action="/settings/look"] .tongue`))
+	b.do(chromedp.Click(`input[name=scheme][value=dark]`), chromedp.Click(`input[name=text][value=larger]`), chromedp.Click(`input[name=units][value=imperial]`), chromedp.Click(`input[name=letters][value=off]`), chromedp.Click(`form[action="/settings/look"] .tongue`))
 	b.until(`document.documentElement.dataset.scheme === "dark" && document.querySelector("[role=status]")`)
 	assert.InDelta(t, 1.375*before, read[float64](b, `parseFloat(getComputedStyle(document.querySelector("h1")).fontSize)`), 0.5)
 	assert.Equal(t, "rgb(18, 22, 29)", read[string](b, `getComputedStyle(document.body).backgroundColor`))
@@ -147,6 +147,9 @@ func TestTheLookIsKept(t *testing.T) {
 		assert.Empty(t, b.laid(), "%s with larger text", v)
 		assert.LessOrEqual(t, read[int](b, `document.documentElement.scrollWidth`), 1282, v)
 	}
+	b.open(srv.URL + "/clients/" + client(t, s, "Odette"))
+	b.do(chromedp.KeyEvent("t"), chromedp.KeyEvent("/")) // letters press nothing any more
+	assert.True(t, read[bool](b, `location.pathname.startsWith("/clients/") && !document.querySelector("dialog[open]")`))
 	b.open(srv.URL + "/plans/" + planned(t, s, "Odette").ID + "/teach")
 	b.until(`document.querySelector(".teach.is-dark") !== null`)
 	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/edit")

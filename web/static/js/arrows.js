@@ -35,7 +35,7 @@
   }, true);
   // A letter presses what carries it, for whoever has not switched letters off.
   document.addEventListener("keydown", (e) => {
-    if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented || "plain" in document.documentElement.dataset || e.target.closest("input, select, textarea, summary, dialog, [contenteditable]")) return;
+    if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented || e.key.length === 1 && "plain" in document.documentElement.dataset || e.target.closest("input, select, textarea, summary, dialog, [contenteditable]")) return;
     const button = document.querySelector(`main [data-key="${CSS.escape(e.key)}"]`);
     if (button && !button.disabled) { e.preventDefault(); button.click(); }
   });

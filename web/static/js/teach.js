@@ -201,8 +201,8 @@
       if (score > 5) halt("Pain of " + score + (where ? " (" + where.replace("_", " ") + ")" : "") + " is more than a lesson goes on with.");
     };
     choose($("t-where"), lesson.places.map((p) => [p.Value, p.Words]), (v) => { where = v; });
-    // How much is said by a figure too; ten by the key after nine.
-    $("t-pain").onkeydown = (e) => { const at = e.key === "-" ? 10 : "0123456789".indexOf(e.key); if (at >= 0 && e.key.length === 1) { e.preventDefault(); score = at; tell(); } };
+    // How much may be typed, too.
+    $("t-pain").onkeydown = (e) => { if (/^[0-9]$/.test(e.key)) { e.preventDefault(); score = Number(e.key); tell(); } };
     choose($("t-score"), Array.from({ length: 11 }, (_, i) => [i, String(i)]), (v) => { score = v; tell(); });
     $("t-pain-h").textContent = "Where" + (side ? " (" + side + " side worked)" : "") + ", and how much?";
     $("t-pain").showModal();
