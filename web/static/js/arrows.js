@@ -71,6 +71,14 @@
       if (!done.undo) setTimeout(() => line.remove(), 6000);
     } catch { /* it was not ours */ }
   }
+  // What takes seconds says so at once.
+  document.addEventListener("click", (e) => {
+    const slow = e.target.closest("a[data-slow]");
+    if (!slow || e.ctrlKey || e.metaKey || e.shiftKey || e.defaultPrevented) return;
+    slow.dataset.said = slow.textContent;
+    slow.textContent = document.getElementById("aloud").textContent = slow.dataset.slow;
+  });
+  addEventListener("pageshow", () => { for (const slow of document.querySelectorAll("a[data-slow][data-said]")) slow.textContent = slow.dataset.said; });
   document.addEventListener("htmx:after:swap", () => {
     prepare();
     const say = document.querySelector("[data-said]")?.dataset.said || "", aloud = document.getElementById("aloud");
