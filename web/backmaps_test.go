@@ -89,6 +89,7 @@ func TestFaultsSeenAndPressure(t *testing.T) {
 
 // TestChairStandsAreCounted starts the half minute and counts three taps.
 func TestChairStandsAreCounted(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	b := newBrowser(t, 1280, 900)
 	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/screens")

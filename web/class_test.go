@@ -32,6 +32,7 @@ func theDemoClass(t *testing.T, s interface {
 // TestAClassIsBuiltTaughtAndKept: three are chosen on the page, the class is worked out and
 // taught, two are marked, one leaves, and each has a record of her own that says so.
 func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
+	t.Parallel()
 	h, s := demoHandler(t)
 	began := time.Now()
 	s.Now = func() time.Time { return now.Add(time.Since(began)) }

@@ -18,6 +18,7 @@ import (
 // TestInAndOut: everything goes out by a link; a table is looked at, and taken only when
 // that is said; what cannot be read is refused with nothing taken.
 func TestInAndOut(t *testing.T) {
+	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	k := odette(t, s)

@@ -65,3 +65,32 @@ func TestTheLastWordCounts(t *testing.T) {
 	b.do(chromedp.KeyEvent("\r"))
 	b.until(`location.pathname === "/clients/` + client(t, s, "Odette") + `"`)
 }
+
+// TestANoteStaysAsTheLessonGoesOn: what is being typed is not lost when the page draws itself
+// anew, when it is loaded again, or when the lesson ends before the note was kept.
+func TestANoteStaysAsTheLessonGoesOn(t *testing.T) {
+	t.Parallel()
+	srv, s := demoSite(t)
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/plans/" + planned(t, s, "Odette").ID + "/teach")
+	heard := `document.getElementById("teach")?.dataset.heard === "yes"`
+	b.until(heard)
+	b.do(chromedp.KeyEvent("m"))
+	_ = read[any](b, `document.querySelector("#t-drawer-body textarea").focus(); 0`)
+	b.do(chromedp.KeyEvent("her left hand first"))
+	name := b.text("#t-name")
+	for range 3 {
+		_ = read[any](b, `document.getElementById("k-next").click(); 0`)
+	}
+	b.until(fmt.Sprintf(`document.getElementById("t-name").textContent !== %q`, name))
+	b.do(chromedp.KeyEvent(", and slowly"))
+	const whole = "her left hand first, and slowly"
+	assert.Equal(t, whole, read[string](b, `document.activeElement.value`), "the hand goes on where it was")
+	b.open(srv.URL + "/plans/" + planned(t, s, "Odette").ID + "/teach")
+	b.until(heard)
+	b.do(chromedp.KeyEvent("m"))
+	assert.Equal(t, whole, read[string](b, `document.querySelector("#t-drawer-body textarea").value`))
+	_ = read[any](b, `document.getElementById("k-done").click(); 0`)
+	b.until(`document.querySelector("form.wrap")?.dataset.ready === "yes"`)
+	assert.Contains(t, read[string](b, `document.querySelector("form.wrap textarea[name=notes]").value`), whole)
+}

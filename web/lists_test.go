@@ -96,6 +96,7 @@ func walked(t testing.TB, h http.Handler, path, row, onward string) []string {
 
 // TestListsGoOnToTheirEnd: each client and each record stands on exactly one page.
 func TestListsGoOnToTheirEnd(t *testing.T) {
+	t.Parallel()
 	h, s := grown(t, 130, 1)
 	all, err := s.Store.Clients(context.Background())
 	require.NoError(t, err)

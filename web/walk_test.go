@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/http"
 	"testing"
 	"time"
 
@@ -89,7 +90,8 @@ func (b *browser) media(features ...[2]string) {
 }
 
 // TestEveryViewAtFourWidthsAndThreeSchemes, in two halves: names, contrast and the like by axe-core, nothing
-// that sticks out, nothing that lies upon something else, no word too small in a drawing, and
+// that sticks out, nothing that lies upon something else, no word too small in a drawing, a help
+// that says how the page is used, and
 // (by newBrowser) no complaint of the browser.
 func TestEveryViewAtFourWidthsAndThreeSchemes(t *testing.T) {
 	t.Parallel()
@@ -98,9 +100,21 @@ func TestEveryViewAtFourWidthsAndThreeSchemes(t *testing.T) {
 			t.Parallel()
 			srv, s := demoSite(t)
 			b := newBrowser(t, 1280, 800, 4*time.Minute)
+			helps := map[string]string{} // by address, of which view
 			for i, v := range everyView(t, s) {
 				if i%2 == half {
 					b.walk(srv.URL, v)
+					if help := read[string](b, `document.querySelector("a[data-help]")?.getAttribute("href") ?? ""`); help != "" { // a lesson and its like have no menu
+						helps[help] = v
+					}
+				}
+			}
+			assert.Greater(t, len(helps), 12)
+			for help, v := range helps {
+				status, said := get(t, srv.URL+help)
+				require.Equal(t, http.StatusOK, status, help)
+				if help != "/help/help" {
+					assert.Contains(t, said, "How it is used", "%s, of %s", help, v)
 				}
 			}
 		})

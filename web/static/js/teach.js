@@ -165,7 +165,7 @@
     state.beat = Math.max(0, n); state.spent = 0; save(); show();
   }
   function finish() { if (running) { running = false; label(); } tone(660, 520, 440); save(); stands(); leave(); }
-  async function leave() { await Promise.race([Outbox.flush(), new Promise((r) => setTimeout(r, 1500))]); location.href = $("k-done").getAttribute("href"); }
+  async function leave() { keepNote(); await Promise.race([Outbox.flush(), new Promise((r) => setTimeout(r, 1500))]); location.href = $("k-done").getAttribute("href"); }
   // done is how much of the set at hand is done clean so far.
   const done = () => { const b = beat(); return b.kind !== "work" ? {} : { repetitions: b.n - 1, seconds: b.n > 1 ? round(beats[state.beat - 1].seconds) : round(state.spent), best_hold: b.unit === "holds" ? round(Math.max(b.n > 1 ? beats[state.beat - 1].seconds : 0, state.spent)) : undefined }; };
   function next() {
@@ -250,7 +250,16 @@
   }
 
   // The drawer holds what is needed less often. Everything in it is one tap.
-  let tab = "marks";
+  // It is drawn anew as the lesson goes on; what is being typed in it stays, and so does the focus.
+  let tab = "marks", noting = "", left = null;
+  try { noting = localStorage.getItem("restbend.note." + plan) || ""; } catch { /* none */ }
+  function typed(words) { noting = words; try { if (words) localStorage.setItem("restbend.note." + plan, words); else localStorage.removeItem("restbend.note." + plan); } catch { /* not kept */ } }
+  function keepNote() {
+    const text = noting.trim();
+    typed("");
+    if (text) mark("note", { text, side: "", set: 0 });
+    return text;
+  }
   function drawer() {
     const it = item(), body = $("t-drawer-body");
     const el = (name, props, ...kids) => { const x = document.createElement(name); Object.assign(x, props); x.append(...kids.filter((k) => k !== null)); return x; };
@@ -262,7 +271,8 @@
     const check = (less) => { mark("side_check", { side: "", set: 0, moment, less }); say("Side check " + moment + ": " + (less === "equal" ? "equal" : less + " moves less") + ".", null); drawer(); };
     const checks = [...marks.values()].filter((m) => m.kind === "side_check").map((m) => m.moment + ": " + (m.less === "equal" ? "equal" : m.less + " moves less"));
     const note = el("textarea", { rows: 2, maxLength: 2000 }); note.setAttribute("aria-label", "Note");
-    const minutes = el("input", { inputMode: "numeric", value: Math.max(2, Math.round((lesson.total - beat().at) / 60)), size: 3 }); minutes.setAttribute("aria-label", "Minutes left");
+    note.value = noting; note.oninput = () => typed(note.value);
+    const minutes = el("input", { inputMode: "numeric", value: left ?? Math.max(2, Math.round((lesson.total - beat().at) / 60)), size: 3, oninput: (e) => { left = e.target.value; } }); minutes.setAttribute("aria-label", "Minutes left");
     const anew = () => within({ kind: "continue", minutes: Number(minutes.value) | 0 }, "", "The rest is planned for " + minutes.value + " minutes.");
     minutes.onkeydown = (e) => { if (e.key === "Enter") { e.preventDefault(); anew(); more(false); } };
     const tabs = el("div", { className: "t-tabs", role: "tablist" }, ...[["marks", "Marks"], ["change", "Change it"], ["hurts", "It hurts"], ["tools", "Tools"]].map(([id, words]) => { const t = button(words, () => { tab = id; drawer(); }); t.setAttribute("role", "tab"); t.setAttribute("aria-selected", tab === id); return t; }));
@@ -272,7 +282,7 @@
         group("It goes on", row(button("Pinch", () => { mark("pinch"); say("Pinch noted.", null); }), button("A solid stop", () => { mark("solid_stop"); say("A solid stop noted.", null); }), button("Left is tighter", () => tighter("left")), button("Right is tighter", () => tighter("right")), button("This cue worked", cueWorked, "W"))),
         group("Side check" + (checks.length ? " (" + checks.join("; ") + ")" : ""), row(button("Left moves less", () => check("left")), button("Right moves less", () => check("right")), button("Equal", () => check("equal")))),
         group("Pelvic clock: tap an hour once where it was hesitant, twice where it was jerky", row(...Array.from({ length: 12 }, (_, i) => i + 1).map((h) => { const q = hourOf(h); const x = button(String(h) + (q ? " " + q : ""), () => { mark("clock_hour", { hour: h, quality: q === "" || q === "smooth" ? "hesitant" : q === "hesitant" ? "jerky" : "smooth", side: "", set: 0 }); drawer(); }); x.setAttribute("aria-label", h + " o’clock: " + (q || "not tried")); return x; }))),
-        group("Note", note, row(button("Keep the note", () => { if (!note.value.trim()) return; mark("note", { text: note.value.trim(), side: "", set: 0 }); say("Noted.", null); note.value = ""; }))),
+        group("Note", note, row(button("Keep the note", () => { if (keepNote()) say("Noted.", null); note.value = noting; }))),
       ],
       change: () => [
         group("Another step", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder"))),
@@ -290,9 +300,16 @@
       ],
     };
     const toggleOf = (words, what) => { const x = button(words, () => { wants[what] = !wants[what]; try { localStorage.setItem("restbend.teach", JSON.stringify(wants)); } catch { /* not kept */ } drawer(); }); x.setAttribute("aria-pressed", wants[what]); return x; };
+    const inside = () => [...body.querySelectorAll("button, input, textarea, a")], named = (x) => x.tagName + (x.ariaLabel || x.textContent);
+    const was = document.activeElement, at = inside().indexOf(was), marked = at >= 0 && was.matches("input, textarea") ? [was.selectionStart, was.selectionEnd] : null;
     body.replaceChildren(tabs, ...pages[tab]());
+    if (at < 0) return;
+    const now = inside().find((x) => named(x) === named(was)) || inside()[at];
+    now?.focus();
+    if (marked && now?.matches("input, textarea")) now.setSelectionRange(...marked);
   }
   function more(on) {
+    left = null;
     $("t-drawer").hidden = !on; $("k-more").setAttribute("aria-expanded", on);
     if (on) { drawer(); $("t-drawer-body").querySelector("[aria-selected=true]").focus(); } else $("k-more").focus();
   }

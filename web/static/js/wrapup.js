@@ -4,7 +4,7 @@
 (() => {
   const form = document.querySelector("form[data-plan]");
   const kept = document.getElementById("wrap-kept");
-  const forget = () => { try { localStorage.removeItem("restbend.lesson." + form.dataset.plan); } catch { /* not kept anyway */ } navigator.serviceWorker?.controller?.postMessage({ forget: form.dataset.plan }); };
+  const forget = () => { try { for (const of of ["lesson.", "note."]) localStorage.removeItem("restbend." + of + form.dataset.plan); } catch { /* not kept anyway */ } navigator.serviceWorker?.controller?.postMessage({ forget: form.dataset.plan }); };
   let touched = false;
   for (const kind of ["input", "change", "submit"]) form.addEventListener(kind, () => { touched = true; }, { capture: true });
   // Marks that are on their way are waited for, and shown, unless something was typed by then.
