@@ -26,7 +26,7 @@ func everyView(t *testing.T, s *app.Studio) []string {
 	home, err := s.AddHome(context.Background(), odette, 4, 5)
 	require.NoError(t, err)
 	return []string{"/", "/homes/" + home, "/homes/" + home + "/diary", "/homes/" + home + "/mail", "/outbox", "/clients/" + odette + "/rungs/bridge", "/help/words", "/clients", "/clients/" + odette, "/clients/new", "/plans/" + plan.ID, "/plans/" + plan.ID + "/print",
-		"/plans/" + plan.ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/library?purpose=balance&client=" + odette, "/library/bird_dog?client=" + odette,
+		"/plans/" + planned(t, s, "Tobias").ID + "/teach", "/plans/" + plan.ID + "/wrap-up", "/records", "/records/" + records[0].ID, "/lever", "/library?purpose=balance&client=" + odette, "/library/bird_dog?client=" + odette,
 		"/clients/" + odette + "/screens", "/clients/" + odette + "/limits", "/clients/" + odette + "/report", "/clients/" + odette + "/report?for=referrer", "/records/" + records[0].ID + "/correct", "/records?mark=form", "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/beside",
 		"/classes", classLink(class.ID), classLink(class.ID) + "/teach", classLink(class.ID) + "/wall", classLink(class.ID) + "/grouping", "/calendar", "/clients/" + odette + "/weeks",
 		"/plans/" + plan.ID + "?add=1&q=balance", "/plans/" + plan.ID + "/possible", "/clients/" + client(t, s, "Saffron"), "/clients/" + odette + "/rights", "/settings", "/me", "/search?q=hip", "/help/plan", "/people", "/trail", "/copies", "/exchange", "/nowhere"}

@@ -285,9 +285,9 @@
         group("Note", note, row(button("Keep the note", () => { if (keepNote()) say("Noted.", null); note.value = noting; }))),
       ],
       change: () => [
-        group("Another step", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder"))),
+        ...(it.easier.length + it.harder.length ? [group("Another step", row(...steps(it.easier, "easier"), ...steps(it.harder, "harder")))] : []),
         group("A notch of what it is done with" + (it.with ? " (" + it.with + ")" : ""), row(button("A notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on."), ","), button("A notch harder", () => within({ kind: "harder" }, "", "Set a notch harder: check it before going on."), "."))),
-        group("Something else for the same purpose", row(...steps(it.swaps, "instead"))),
+        ...(it.swaps.length ? [group("Something else for the same purpose", row(...steps(it.swaps, "instead")))] : []),
         group("Time", row(button("30 seconds more", () => addTime(30), "+"), el("label", {}, "Minutes left ", minutes), button("Plan the rest anew", anew))),
         group("Watch for", ...it.faults.map((f) => el("p", {}, el("strong", {}, f.fault + ": "), f.correction))),
       ],
