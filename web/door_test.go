@@ -37,8 +37,15 @@ type lockedStudio struct {
 
 func newLocked(t *testing.T) *lockedStudio {
 	t.Helper()
-	x := &lockedStudio{t: t, dir: t.TempDir(), clock: now}
-	x.Studio = &app.Studio{Judge: judge, Store: demoData(t, x.dir), Now: func() time.Time { return x.clock }}
+	dir := t.TempDir()
+	return lockedOn(t, dir, demoData(t, dir))
+}
+
+// lockedOn is a studio into which one signs in, of what a database holds.
+func lockedOn(t *testing.T, dir string, db *store.Store) *lockedStudio {
+	t.Helper()
+	x := &lockedStudio{t: t, dir: dir, clock: now}
+	x.Studio = &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return x.clock }}
 	var err error
 	x.site, err = New(x.Studio, slog.New(slog.NewTextHandler(&x.log, nil)), Setup{Figures: drawn(), Copies: &copies.Keeper{Data: x.dir, Dir: filepath.Join(x.dir, "copies"), Every: time.Hour, Days: 30, Now: x.Now}})
 	require.NoError(t, err)
