@@ -245,14 +245,14 @@ func TestRibbon(t *testing.T) {
 		{Change: 8, Stay: 300, Level: 0, Load: 0.5, Position: "supine", Phase: "strengthen", Number: 2, Chosen: true},
 		{Change: 60, Stay: 200, Level: 1, Load: 0.9, Position: "standing", FloorMove: 1, Phase: "upright", Number: 3, Figure: "/g.svg", FigureW: 900, FigureH: 80},
 	}}
-	svg := string(SVGRibbon(r, Light))
+	svg := string(SVGRibbon(r))
 	wellFormed(t, []byte(svg), "ribbon")
 	assert.Contains(t, svg, ">down<")
 	assert.Contains(t, svg, ">up<")
 	assert.Contains(t, svg, "/f.svg")
 	assert.NotContains(t, svg, "/g.svg", "a figure much wider than its piece is left out")
 	assert.Contains(t, svg, "5 min")
-	wellFormed(t, SVGRibbon(Ribbon{Width: 300}, Dark), "an empty session")
+	wellFormed(t, SVGRibbon(Ribbon{Width: 300}), "an empty session")
 }
 
 func TestHalfMinutes(t *testing.T) {

@@ -55,8 +55,8 @@ const (
 
 // SVGRibbon draws the ribbon. Its parts carry classes and links; colours are
 // attributes, so that it needs no style of its own.
-func SVGRibbon(r Ribbon, theme Theme) []byte {
-	pal := palettes[theme]
+func SVGRibbon(r Ribbon) []byte {
+	pal := palettes[Light]
 	left := ribbonLeft
 	top := 84.0
 	if !r.Tall {

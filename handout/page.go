@@ -2,7 +2,6 @@ package handout
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"restbend/app"
@@ -101,12 +100,12 @@ func Lesson(p plan.Plan, h Heading, care []Section, l *library.Library, o Option
 		parts := []struct {
 			k     paper.Kind
 			words string
-		}{{paper.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {paper.Strong, strings.Join(slices.DeleteFunc([]string{app.DoseWords(it.Dose, it.Sides), app.WithWords(it.Uses, it.Settings, h.Units)}, func(s string) bool { return s == "" }), ", with ")}, {paper.Care, it.First}, {paper.Care, it.OnlySide}}
+		}{{paper.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {paper.Strong, with(app.DoseWords(it.Dose, it.Sides), it.Uses, it.Settings, h.Units)}, {paper.Care, it.First}, {paper.Care, it.OnlySide}}
 		for _, a := range it.Adaptations {
 			parts = append(parts, struct {
 				k     paper.Kind
 				words string
-			}{paper.Care, a.Text})
+			}{paper.Care, h.Units.Say(a.Text)})
 		}
 		cues := strings.Join(append(once[n], it.BreathCue), " ")
 		parts = append(parts, struct {

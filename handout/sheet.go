@@ -84,13 +84,18 @@ func pictures(l *library.Library, it home.Item) ([][]byte, error) {
 	return out, nil
 }
 
+// with is a dose with what it is done with.
+func with(dose string, uses []string, s exercise.Settings, u app.Units) string {
+	if things := app.WithWords(uses, s, u); things != "" {
+		return dose + ", with " + things
+	}
+	return dose
+}
+
 // Said is what is printed of an exercise, each thing once.
 func Said(it home.Item, u app.Units) (dose, setUp, remember, care string) {
-	dose = app.DoseWords(it.Dose, it.Sides) + ", " + app.HomeDays(it) + "."
-	setUp, remember, care = it.SetUp, it.Remember, it.Caution
-	if with := app.WithWords(it.Uses, it.Settings, u); with != "" {
-		dose = strings.TrimSuffix(dose, ".") + ", with " + with + "."
-	}
+	dose = with(app.DoseWords(it.Dose, it.Sides)+", "+app.HomeDays(it), it.Uses, it.Settings, u) + "."
+	setUp, remember, care = it.SetUp, it.Remember, u.Say(it.Caution)
 	if care != "" {
 		care = strings.ToUpper(care[:1]) + care[1:] + "."
 		if len(it.Adaptations) > 0 && strings.HasPrefix(strings.ToLower(remember), strings.ToLower(it.Adaptations[0].Text)) {

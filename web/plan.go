@@ -101,7 +101,7 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	switch {
 	case row.Taught():
 	case c.Query("add") != "" && refusal == "":
-		b.Adding = w.adding(r, row.Plan, c.Query("q"))
+		b.Adding = w.adding(r, row.Plan, c.Query("q"), visitorOf(c).Look.Units)
 	case b.Chosen >= 0:
 		b.Tray = w.tray(r, row.Plan, b.Chosen, look, visitorOf(c).Look.Units)
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"slices"
 	"strings"
 
 	"restbend/core/exercise"
@@ -67,7 +68,7 @@ func (r reach) Tiny() template.HTML {
 		}
 	}
 	says := "within what it may do"
-	if tells(r.Blocks[at]) >= 10 {
+	if slices.ContainsFunc(r.Blocks[at].Rows, func(row draw.ReachRow) bool { return row.Left.Over() || row.Right.Over() }) {
 		says = "more than it may do"
 	}
 	return template.HTML(draw.SVGReach(r.Blocks[at:at+1], draw.ReachTiny, draw.Light, r.Blocks[at].Name+", "+says))

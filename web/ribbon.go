@@ -18,7 +18,7 @@ func (w *site) ribbon(row store.Plan, chosen int, width float64, tall bool) temp
 // ribbonAt is the ribbon with a marker after so many seconds; none when
 // negative.
 func (w *site) ribbonAt(row store.Plan, chosen int, width float64, tall bool, done float64) template.HTML {
-	return template.HTML(draw.SVGRibbon(w.ribbonOf(row, chosen, width, tall, done), draw.Light))
+	return template.HTML(draw.SVGRibbon(w.ribbonOf(row, chosen, width, tall, done)))
 }
 
 // ribbonOf is a plan's ribbon, not yet drawn.

@@ -83,7 +83,7 @@ func (w *site) taughtRibbon(row store.Plan, r lesson.Record, width float64) temp
 	done.Plan.SecondsTotal = at
 	drawn := w.ribbonOf(done, -1, width, false, -1)
 	drawn.Posts, drawn.Title = posts, fmt.Sprintf("As taught: %d of %d exercises", len(done.Plan.Items), len(row.Plan.Items))
-	return template.HTML(draw.SVGRibbon(drawn, draw.Light))
+	return template.HTML(draw.SVGRibbon(drawn))
 }
 
 // doneShare is how much of an exercise was done, 0 to 1.

@@ -98,9 +98,7 @@ func (w *site) tray(r plan.Request, p plan.Plan, i int, look string, u app.Units
 		if looked == nil && look == "" || a.Variant.ID == look {
 			looked = a.Variant
 		}
-		one := w.alternative(r, a.Variant, a.Judged)
-		one.Why = u.Say(one.Why)
-		t.Alternatives = append(t.Alternatives, one)
+		t.Alternatives = append(t.Alternatives, w.alternative(r, a.Variant, a.Judged, u))
 	}
 	if looked != nil {
 		t.Look = w.trayReach(r, looked)
@@ -129,8 +127,8 @@ func (w *site) rungSteps(r plan.Request, ids []string) []rungStep {
 }
 
 // alternative is a variant as it is offered, with verdict, figure and reach.
-func (w *site) alternative(r plan.Request, v *exercise.Variant, j limit.Judgement) alternative {
-	return alternative{ID: v.ID, Name: v.Name, Verdict: j.Verdict, Why: verdictWords(v, j),
+func (w *site) alternative(r plan.Request, v *exercise.Variant, j limit.Judgement, u app.Units) alternative {
+	return alternative{ID: v.ID, Name: v.Name, Verdict: j.Verdict, Why: u.Say(verdictWords(v, j)),
 		Figure: w.figures.get(want{variant: v.ID, form: j.Form, theme: draw.Light}), Reach: w.trayReach(r, v).Tiny}
 }
 
@@ -145,7 +143,7 @@ const mostAdded = 8
 
 // adding lists exercises that can be added: those that answer the words typed, or
 // with none those that serve a goal or need that the plan does not serve yet.
-func (w *site) adding(r plan.Request, p plan.Plan, query string) *adding {
+func (w *site) adding(r plan.Request, p plan.Plan, query string, u app.Units) *adding {
 	a := &adding{Query: query}
 	lib := w.PlanLibrary()
 	var found []*exercise.Variant
@@ -176,7 +174,7 @@ func (w *site) adding(r plan.Request, p plan.Plan, query string) *adding {
 			a.More = len(found) - mostAdded
 			break
 		}
-		alt := w.alternative(r, v, plan.Judge(r, v))
+		alt := w.alternative(r, v, plan.Judge(r, v), u)
 		if near := w.Library.Variant(plan.Instead(r, lib, v, p.Items)); alt.Verdict == exercise.Avoid && near != nil {
 			alt.Near = &rungStep{ID: near.ID, Name: near.Name}
 		}

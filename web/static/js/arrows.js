@@ -1,6 +1,7 @@
 "use strict";
 // A list is one stop for Tab: arrows, Home and End go through it, up and down to what lies
-// above and below. What has changed on a page is said aloud and gets the focus.
+// above and below; letters press what carries them. What has changed on a page is said aloud and
+// gets the focus.
 (() => {
   const lists = () => document.querySelectorAll("[data-arrows]");
   const items = (list) => [...list.querySelectorAll(list.dataset.arrows)].filter((e) => e.checkVisibility());
@@ -35,7 +36,7 @@
   }, true);
   // A letter presses what carries it, for whoever has not switched letters off.
   document.addEventListener("keydown", (e) => {
-    if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented || e.key.length === 1 && "plain" in document.documentElement.dataset || e.target.closest("input, select, textarea, summary, dialog, [contenteditable]")) return;
+    if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented || e.key.length === 1 && "noLetters" in document.documentElement.dataset || e.target.closest("input, select, textarea, summary, dialog, [contenteditable]")) return;
     const button = document.querySelector(`main [data-key="${CSS.escape(e.key)}"]`);
     if (button && !button.disabled) { e.preventDefault(); button.click(); }
   });
@@ -75,10 +76,10 @@
   document.addEventListener("click", (e) => {
     const slow = e.target.closest("a[data-slow]");
     if (!slow || e.ctrlKey || e.metaKey || e.shiftKey || e.defaultPrevented) return;
-    slow.dataset.said = slow.textContent;
+    slow.dataset.was = slow.textContent;
     slow.textContent = document.getElementById("aloud").textContent = slow.dataset.slow;
   });
-  addEventListener("pageshow", () => { for (const slow of document.querySelectorAll("a[data-slow][data-said]")) slow.textContent = slow.dataset.said; });
+  addEventListener("pageshow", () => { for (const slow of document.querySelectorAll("a[data-slow][data-was]")) slow.textContent = slow.dataset.was; });
   document.addEventListener("htmx:after:swap", () => {
     prepare();
     const say = document.querySelector("[data-said]")?.dataset.said || "", aloud = document.getElementById("aloud");

@@ -130,7 +130,7 @@
   addEventListener("keydown", (e) => {
     if (e.target.closest("input, textarea, dialog[open]") || e.ctrlKey || e.metaKey || e.altKey) return;
     const act = { " ": go, ArrowRight: next, ArrowLeft: back, u: undo }[e.key];
-    if (e.key === "u" && "plain" in document.documentElement.dataset) return;
+    if (e.key === "u" && "noLetters" in document.documentElement.dataset) return;
     if (act && !(e.key === " " && e.target.closest("button, a, summary"))) { e.preventDefault(); act(); }
   });
   // The records are made of the marks, so these go first.

@@ -6,7 +6,7 @@
   const open = () => { box.showModal(); input.select(); };
   document.querySelector("a[data-find]")?.addEventListener("click", (e) => { e.preventDefault(); open(); });
   addEventListener("keydown", (e) => {
-    if (e.key === "/" && !e.ctrlKey && !e.metaKey && !e.altKey && !("plain" in document.documentElement.dataset) && !e.target.closest("input, textarea, select, [contenteditable]")) { e.preventDefault(); open(); }
+    if (e.key === "/" && !e.ctrlKey && !e.metaKey && !e.altKey && !("noLetters" in document.documentElement.dataset) && !e.target.closest("input, textarea, select, [contenteditable]")) { e.preventDefault(); open(); }
   });
   box.addEventListener("keydown", (e) => {
     if (e.key !== "ArrowDown" && e.key !== "ArrowUp") return;
@@ -39,7 +39,7 @@
   };
   link.addEventListener("click", (e) => { e.preventDefault(); link.closest("details").open = false; open(); });
   addEventListener("keydown", (e) => {
-    if (e.key === "?" && !e.ctrlKey && !e.metaKey && !e.altKey && !("plain" in document.documentElement.dataset) && !e.target.closest("input, textarea, select, [contenteditable]")) { e.preventDefault(); open(); }
+    if (e.key === "?" && !e.ctrlKey && !e.metaKey && !e.altKey && !("noLetters" in document.documentElement.dataset) && !e.target.closest("input, textarea, select, [contenteditable]")) { e.preventDefault(); open(); }
   });
   box.addEventListener("click", (e) => { if (e.target === box) box.close(); });
 })();

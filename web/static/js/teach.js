@@ -414,7 +414,7 @@
     if (e.ctrlKey || e.metaKey || e.altKey || document.querySelector("dialog[open]")) return;
     if (e.target.closest("input, textarea, select") && e.key !== "Escape") return;
     const k = keys.find(([code]) => code === e.key) || keys.find(([code]) => code === e.key.toLowerCase());
-    if (!k || k[0].length === 1 && k[0] !== " " && "plain" in document.documentElement.dataset || (e.key === " " && e.target.closest("a, #t-drawer button, .t-foot button, #t-undo"))) return;
+    if (!k || k[0].length === 1 && k[0] !== " " && "noLetters" in document.documentElement.dataset || (e.key === " " && e.target.closest("a, #t-drawer button, .t-foot button, #t-undo"))) return;
     e.preventDefault(); k[3]();
   });
   addEventListener("pagehide", () => { save(); sendSeries(); });
