@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -181,7 +183,7 @@ func TestWhatTheBookRefuses(t *testing.T) {
 		`{"format":"restbend.client/1","clearances":[{"rule":"spinal_fusion.weeks","by":"x","on":"2026-10-01"}]}`:                                              "cannot be loosened",
 		`{"format":"restbend.client/1","rungs":[{"family":"bird_dog","variant":"cat_cow"}]}`:                                                                   "rungs[0].variant: cat_cow of bird_dog",
 	} {
-		_, err := judge.Client([]byte(in), now)
+		_, err := judge.Client([]byte(in), civil.Of(now))
 		var invalid *formats.Invalid
 		if assert.ErrorAs(t, err, &invalid, in) {
 			assert.ErrorContains(t, err, says, in)

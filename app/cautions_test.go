@@ -3,6 +3,8 @@ package app_test
 import (
 	"testing"
 
+	"restbend/core/civil"
+
 	"github.com/stretchr/testify/assert"
 
 	"restbend/app"
@@ -15,7 +17,7 @@ func TestCautionsOnEveryPage(t *testing.T) {
 		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("t_score", -3.0), {ID: "extension_sensitive"}},
 		Measures:   []limit.Measure{{ID: "timed_up_and_go_s", Value: 14}},
 		Clearances: []limit.Clearance{{Rule: "osteoporosis.head_lift", By: "Dr A. Example", On: "2026-10-01"}}}
-	said := app.Cautions(judge.Limits(old, now), judge.Library.Book)
+	said := app.Cautions(judge.Limits(old, civil.Of(now)), judge.Library.Book)
 	assert.Contains(t, said[0], "warning sign")
 	all := ""
 	for i, line := range said {
@@ -26,7 +28,7 @@ func TestCautionsOnEveryPage(t *testing.T) {
 		assert.Contains(t, all, word)
 	}
 	assert.NotContains(t, all, "T-score", "the condition says it")
-	assert.Empty(t, app.Cautions(judge.Limits(limit.Client{}, now), judge.Library.Book))
+	assert.Empty(t, app.Cautions(judge.Limits(limit.Client{}, civil.Of(now)), judge.Library.Book))
 	assert.Contains(t, app.WhenToCall, "See a doctor today for numbness where a saddle would touch, a change of bladder or bowel,")
 	assert.Contains(t, app.WhenToCall, " or a foot that newly drops.")
 }

@@ -6,7 +6,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/core/class"
 	"restbend/core/exercise"
@@ -24,7 +25,7 @@ type Attendee struct {
 }
 
 // ClassRequest is what is asked of a class of these clients.
-func (j *Judge) ClassRequest(people []Attendee, place exercise.Place, minutes int, approach exercise.Approach, on time.Time) (class.Request, error) {
+func (j *Judge) ClassRequest(people []Attendee, place exercise.Place, minutes int, approach exercise.Approach, on civil.Day) (class.Request, error) {
 	r := class.Request{Place: place, Minutes: minutes}
 	if minutes < 5 || minutes > 120 {
 		return r, &formats.Invalid{Path: "minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", minutes)}

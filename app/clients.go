@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/store"
@@ -73,7 +75,7 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 // keepLastHeight keeps the height that was measured before, when another is entered on a
 // later day: on the same day it is a correction.
 func (s *Studio) keepLastHeight(before store.Client, c *limit.Client) {
-	if len(before.Updated) < len(time.DateOnly) || before.Updated[:len(time.DateOnly)] >= s.Today().Format(time.DateOnly) {
+	if len(before.Updated) < len(time.DateOnly) || before.Updated[:len(time.DateOnly)] >= s.Today().String() {
 		return
 	}
 	if k := before.Client; k.HeightCM > 0 && c.HeightCM > 0 && k.HeightCM != c.HeightCM && c.LastHeightCM == k.LastHeightCM {
@@ -143,7 +145,7 @@ func (s *Studio) checkWhole(c limit.Client, before *limit.Client) error {
 	}
 	on := s.Today()
 	if before != nil {
-		if last, err := time.Parse(time.DateOnly, before.LatestDay()); err == nil && last.After(on) {
+		if last, err := civil.Parse(before.LatestDay()); err == nil && last.After(on) {
 			on = last
 		}
 	}
@@ -258,7 +260,7 @@ func (s *Studio) Loosen(ctx context.Context, clientID string, word limit.Clearan
 		return &formats.Invalid{Path: "who cleared it", Want: "expected a name"}
 	}
 	if word.On == "" {
-		word.On = s.Today().Format(time.DateOnly)
+		word.On = s.Today().String()
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
 		c.Clearances = append(slices.Clone(c.Clearances), word)
@@ -281,7 +283,7 @@ func (s *Studio) Instruct(ctx context.Context, clientID string, in limit.Instruc
 		return &formats.Invalid{Path: "who said so", Want: "expected a name"}
 	}
 	if in.On == "" {
-		in.On = s.Today().Format(time.DateOnly)
+		in.On = s.Today().String()
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
 		c.Instructions = append(slices.Clone(c.Instructions), in)
@@ -331,7 +333,7 @@ func (s *Studio) TapClock(ctx context.Context, clientID string, hour int) error 
 		return &formats.Invalid{Path: "hour", Want: fmt.Sprintf("expected 1 to 12, found %d", hour)}
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		today := s.Today().Format(time.DateOnly)
+		today := s.Today().String()
 		c.Clock = slices.Clone(c.Clock)
 		at := slices.IndexFunc(c.Clock, func(x limit.Clock) bool { return x.On == today })
 		if at < 0 {
@@ -348,7 +350,7 @@ func (s *Studio) TapClock(ctx context.Context, clientID string, hour int) error 
 // ClearClock takes today's clock back.
 func (s *Studio) ClearClock(ctx context.Context, clientID string) error {
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		today := s.Today().Format(time.DateOnly)
+		today := s.Today().String()
 		c.Clock = slices.DeleteFunc(slices.Clone(c.Clock), func(x limit.Clock) bool { return x.On == today })
 		return nil
 	})
@@ -396,7 +398,7 @@ func (s *Studio) AddTests(ctx context.Context, clientID string, tests Tests) err
 
 // taken puts tests of today into a client.
 func (s *Studio) taken(c *limit.Client, tests Tests) {
-	on := s.Today().Format(time.DateOnly)
+	on := s.Today().String()
 	c.Screens = slices.Clone(c.Screens)
 	for _, x := range tests.Screens {
 		x.On = on
@@ -432,7 +434,7 @@ func addMeasures(c *limit.Client, measures []limit.Measure, on string) {
 // AddMeasures adds measures alone, dated today.
 func (s *Studio) AddMeasures(ctx context.Context, clientID string, measures []limit.Measure) error {
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		addMeasures(c, measures, s.Today().Format(time.DateOnly))
+		addMeasures(c, measures, s.Today().String())
 		return nil
 	})
 }
@@ -441,7 +443,7 @@ func (s *Studio) AddMeasures(ctx context.Context, clientID string, measures []li
 // mended.
 func (s *Studio) TakeBackTests(ctx context.Context, clientID string) error {
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		today := s.Today().Format(time.DateOnly)
+		today := s.Today().String()
 		c.Screens = slices.DeleteFunc(slices.Clone(c.Screens), func(x limit.Screen) bool { return x.On == today })
 		c.Measures = slices.DeleteFunc(slices.Clone(c.Measures), func(m limit.Measure) bool { return m.On == today })
 		return nil

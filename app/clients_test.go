@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -168,7 +170,7 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, 3, p.Revision)
 	assert.Equal(t, k.Client, p.Client, "and changes by hand are judged for today")
 	for _, it := range p.Plan.Items {
-		verdict := limit.Judge(s.Limits(k.Client, now), s.Library.Variant(it.Variant), limit.Kit{}).Verdict
+		verdict := limit.Judge(s.Limits(k.Client, civil.Of(now)), s.Library.Variant(it.Variant), limit.Kit{}).Verdict
 		assert.True(t, verdict != "avoid" || it.OnlySide != "", it.Variant)
 	}
 	none := ""
@@ -241,7 +243,7 @@ func TestAClockThatGoesBackBlocksNoWarning(t *testing.T) {
 	ctx, s := context.Background(), studio(t)
 	id, err := s.AddClient(ctx, client("Ada Test"))
 	require.NoError(t, err)
-	planID, err := s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, s.Today().String(), "")
 	require.NoError(t, err)
 	require.NoError(t, s.AddTests(ctx, id, app.Tests{Measures: []limit.Measure{{ID: "breath_seconds", Value: 4}}, Seen: nil}))
 	right := s.Now

@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"restbend/core/course"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
@@ -21,7 +23,7 @@ import (
 // CourseWish is what is asked of weeks ahead; zero fields take the usual.
 type CourseWish struct {
 	Weeks, Sessions, HomeDays int
-	From                      time.Time // the first day; today for none
+	From                      civil.Day // the first day; today for none
 	Off                       []time.Weekday
 	Minutes                   int
 	At                        string                              // the time of day of lessons that are kept; may be empty
@@ -36,7 +38,7 @@ const (
 )
 
 // Course plans weeks ahead for a client from the records there are.
-func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on time.Time) (course.Course, error) {
+func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on civil.Day) (course.Course, error) {
 	rules, err := library.ProgressRules()
 	if err != nil {
 		return course.Course{}, fmt.Errorf("the rules of progress: %w", err)
@@ -45,7 +47,7 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 		w.From = on
 	}
 	if first, last := on.AddDate(-1, 0, 0), on.AddDate(1, 0, 0); w.From.Before(first) || w.From.After(last) {
-		return course.Course{}, &formats.Invalid{Path: "from", Want: fmt.Sprintf("%s is too far away; expected %s to %s", w.From.Format(time.DateOnly), first.Format(time.DateOnly), last.Format(time.DateOnly))}
+		return course.Course{}, &formats.Invalid{Path: "from", Want: fmt.Sprintf("%s is too far away; expected %s to %s", w.From.String(), first.String(), last.String())}
 	}
 	for p := range w.Also {
 		if err := known("also", p, exercise.Purposes); err != nil {
@@ -61,7 +63,7 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	}
 	r.History = plan.History{Sessions: len(records)}
 	if len(records) > 0 {
-		r.History.Days = int(on.Sub(firstOf(records, on)).Hours() / 24)
+		r.History.Days = on.Since(firstOf(records, on))
 	}
 	q := course.Request{Plan: r, Library: j.planLibrary, Limits: j.Limits, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off, Also: w.Also}
 	if err := q.Check(); err != nil {
@@ -72,9 +74,9 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 }
 
 // firstOf is the day of the first record.
-func firstOf(records []lesson.Record, on time.Time) time.Time {
+func firstOf(records []lesson.Record, on civil.Day) civil.Day {
 	for _, r := range records {
-		if d, err := time.Parse(time.DateOnly, r.On); err == nil && d.Before(on) {
+		if d, err := civil.Parse(r.On); err == nil && d.Before(on) {
 			on = d
 		}
 	}
@@ -134,7 +136,7 @@ func (s *Studio) KeepCourse(ctx context.Context, clientID string, w CourseWish) 
 		rest := store.Sent(ctx, store.Form{}) // the form's key goes with the course
 		for _, week := range c.Weeks {
 			for _, d := range week.Days {
-				if d.Kind != course.Studio || d.Taught || taken[d.On] || d.On < s.Today().Format(time.DateOnly) {
+				if d.Kind != course.Studio || d.Taught || taken[d.On] || d.On < s.Today().String() {
 					continue
 				}
 				planID, err := s.AddPlan(rest, clientID, Wish{Minutes: d.Minutes}, d.On, w.At)

@@ -3,6 +3,8 @@ package app_test
 import (
 	"testing"
 
+	"restbend/core/civil"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -22,7 +24,7 @@ func TestNoPlanLiesANewHipDown(t *testing.T) {
 				hip := limit.Condition{ID: "hip_replacement"}.With("side", side).With("approach", approach).With("months_since", 2)
 				c := limit.Client{Format: "restbend.client/1", Name: "Ada Test", BirthYear: 1960, Conditions: []limit.Condition{hip},
 					Equipment: []string{"mat", "chair", "pillow", "towel", "band", "wall", "rail"}}
-				p, err := judge.Plan(c, app.Wish{Place: place, Minutes: 15 + 15*i}, nil, now)
+				p, err := judge.Plan(c, app.Wish{Place: place, Minutes: 15 + 15*i}, nil, civil.Of(now))
 				require.NoError(t, err)
 				require.Equal(t, plan.Ready, p.Status, "%s %s %s", side, approach, place)
 				for _, it := range p.Items {
@@ -41,7 +43,7 @@ func TestNoPlanLiesANewHipDown(t *testing.T) {
 	}
 	// The other side is free, so that the plans above are not empty of it by a bar on both.
 	right := limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2)}}
-	j := limit.Judge(judge.Limits(right, now), judge.Library.Variant("clam"), limit.Kit{})
+	j := limit.Judge(judge.Limits(right, civil.Of(now)), judge.Library.Variant("clam"), limit.Kit{})
 	assert.Equal(t, exercise.Avoid, j.Verdict)
 	assert.Equal(t, exercise.Adapt, j.Sides[j.Free()].Verdict, "with a pillow between the knees")
 }

@@ -5,7 +5,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/core/home"
 	"restbend/core/lesson"
@@ -17,7 +18,7 @@ import (
 // What goes home with a client, and what comes back from there.
 
 // Home is the request for a programme for a client with so much on record.
-func (j *Judge) Home(c limit.Client, records []lesson.Record, on time.Time, items, days int) (home.Request, error) {
+func (j *Judge) Home(c limit.Client, records []lesson.Record, on civil.Day, items, days int) (home.Request, error) {
 	switch {
 	case items != 0 && (items < home.FewestItems || items > home.MostItems):
 		return home.Request{}, &formats.Invalid{Path: "items", Want: fmt.Sprintf("%d; expected %d to %d", items, home.FewestItems, home.MostItems)}
@@ -71,7 +72,7 @@ func (s *Studio) AddHome(ctx context.Context, clientID string, items, days int) 
 		return "", &formats.Invalid{Path: "home", Want: strings.Join(p.Notes, " ")}
 	}
 	err = s.Store.Change(ctx, func(t *store.Tx) (err error) {
-		id, err = t.AddHome(clientID, s.Today().Format(time.DateOnly), p, s.Now())
+		id, err = t.AddHome(clientID, s.Today().String(), p, s.Now())
 		return err
 	})
 	return id, err
@@ -192,12 +193,12 @@ func followUpFrom(d home.Diary, r lesson.Record) (f lesson.FollowUp, ok bool) {
 	if !ok {
 		return f, false
 	}
-	day, err := time.Parse(time.DateOnly, r.On)
+	day, err := civil.Parse(r.On)
 	if err != nil {
 		return f, false
 	}
 	at := func(n int) *home.Entry {
-		on := day.AddDate(0, 0, n).Format(time.DateOnly)
+		on := day.AddDate(0, 0, n).String()
 		if i := slices.IndexFunc(d.Entries, func(e home.Entry) bool { return e.On == on }); i >= 0 {
 			return &d.Entries[i]
 		}

@@ -5,7 +5,8 @@ package app
 import (
 	"fmt"
 	"sync"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -36,7 +37,7 @@ func NewJudge() (*Judge, error) {
 
 // Client reads and checks a client file as of a date. A refusal is a
 // *formats.Invalid.
-func (j *Judge) Client(b []byte, on time.Time) (limit.Client, error) {
+func (j *Judge) Client(b []byte, on civil.Day) (limit.Client, error) {
 	c, err := formats.ReadClient(b, on)
 	if err != nil {
 		return c, err
@@ -46,7 +47,7 @@ func (j *Judge) Client(b []byte, on time.Time) (limit.Client, error) {
 
 // Check refuses a client whose data cannot be true or names what does not
 // exist.
-func (j *Judge) Check(c limit.Client, on time.Time) error {
+func (j *Judge) Check(c limit.Client, on civil.Day) error {
 	if err := formats.CheckClient(c, on); err != nil {
 		return err
 	}
@@ -62,7 +63,7 @@ func (j *Judge) Check(c limit.Client, on time.Time) error {
 }
 
 // Limits works out the client's limits on a date.
-func (j *Judge) Limits(c limit.Client, on time.Time) limit.Set {
+func (j *Judge) Limits(c limit.Client, on civil.Day) limit.Set {
 	return limit.For(c, j.Library.Book, on)
 }
 
@@ -80,7 +81,7 @@ type Wish struct {
 }
 
 // Request builds the planner's request.
-func (j *Judge) Request(c limit.Client, w Wish, on time.Time) (plan.Request, []string, error) {
+func (j *Judge) Request(c limit.Client, w Wish, on civil.Day) (plan.Request, []string, error) {
 	var assumed []string
 	if w.Minutes == 0 {
 		w.Minutes = c.Minutes

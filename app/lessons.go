@@ -106,7 +106,7 @@ func (s *Studio) RecordNow(ctx context.Context, planID string) (lesson.Record, e
 
 func (s *Studio) folded(row store.Plan, plans []plan.Plan, marks []lesson.Mark) lesson.Record {
 	r := lesson.Fold(plans, marks)
-	r.Plan, r.On = row.ID, s.Today().Format("2006-01-02")
+	r.Plan, r.On = row.ID, s.Today().String()
 	return r
 }
 

@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -20,7 +22,7 @@ import (
 func TestBeatsSumToThePlan(t *testing.T) {
 	for _, place := range exercise.Places {
 		for _, approach := range exercise.Approaches {
-			p, err := judge.Plan(client("Ada"), app.Wish{Place: place, Approach: approach, Minutes: 30}, nil, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
+			p, err := judge.Plan(client("Ada"), app.Wish{Place: place, Approach: approach, Minutes: 30}, nil, civil.Date(2026, 11, 25))
 			require.NoError(t, err)
 			beats := lesson.Beats(p)
 			sum := 0.0

@@ -6,7 +6,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/core/exercise"
 	"restbend/core/lesson"
@@ -19,7 +20,7 @@ import (
 
 // Next says what follows from records of a client. Records that cannot be believed are a
 // *formats.Invalid.
-func (j *Judge) Next(c limit.Client, records []lesson.Record, on time.Time) (progress.Answer, error) {
+func (j *Judge) Next(c limit.Client, records []lesson.Record, on civil.Day) (progress.Answer, error) {
 	rules, err := library.ProgressRules()
 	if err != nil {
 		return progress.Answer{}, fmt.Errorf("the rules of progress: %w", err)
@@ -43,7 +44,7 @@ func (s *Studio) NextFor(ctx context.Context, clientID string, c limit.Client) (
 	on := s.Today()
 	for _, r := range rows {
 		records = append(records, r.Record)
-		if d, err := time.Parse(time.DateOnly, r.Record.On); err == nil && d.After(on) {
+		if d, err := civil.Parse(r.Record.On); err == nil && d.After(on) {
 			on = d // the clock has gone back
 		}
 	}
@@ -108,7 +109,7 @@ func (s *Studio) SeenByClinician(ctx context.Context, clientID string, seen limi
 		return &formats.Invalid{Path: "who looked at it", Want: "expected a name"}
 	}
 	if seen.On == "" {
-		seen.On = s.Today().Format(time.DateOnly)
+		seen.On = s.Today().String()
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
 		c.Seen = &seen
@@ -134,7 +135,7 @@ func (s *Studio) Overrule(ctx context.Context, clientID, variant, by, reason str
 			return &formats.Invalid{Path: "exercise", Want: v.Name + " is barred, and no word on progress changes that: " + j.Reasons[0].Text}
 		}
 		c.Rungs = slices.DeleteFunc(slices.Clone(c.Rungs), func(r limit.Rung) bool { return r.Family == v.Family })
-		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Overruled: &limit.Overrule{By: by, Reason: reason, On: s.Today().Format(time.DateOnly)}})
+		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Overruled: &limit.Overrule{By: by, Reason: reason, On: s.Today().String()}})
 		c.Resting = slices.DeleteFunc(slices.Clone(c.Resting), func(r limit.Resting) bool { return r.Family == v.Family })
 		return nil
 	})

@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -18,7 +20,7 @@ import (
 
 // BenchmarkNextOn200Records is the deciding alone, beyond the start of the program.
 func BenchmarkNextOn200Records(b *testing.B) {
-	on := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+	on := civil.Date(2026, 11, 25)
 	c := limit.Client{Format: "restbend.client/1", Place: "mat", Equipment: []string{"mat", "chair"}}
 	p, err := judge.Plan(c, app.Wish{Minutes: 30}, nil, on)
 	require.NoError(b, err)
@@ -26,7 +28,7 @@ func BenchmarkNextOn200Records(b *testing.B) {
 	two := 2
 	for i := range 200 {
 		r := lesson.AsPlanned(p)
-		r.Plan, r.On, r.Pain.After = fmt.Sprint("p", i), on.AddDate(0, 0, -2*(200-i)).Format(time.DateOnly), &two
+		r.Plan, r.On, r.Pain.After = fmt.Sprint("p", i), on.AddDate(0, 0, -2*(200-i)).String(), &two
 		r.FollowUp = &lesson.FollowUp{Kind: "none"}
 		records = append(records, r)
 	}
@@ -51,12 +53,12 @@ func TestThePlanFollowsWhatWasDecided(t *testing.T) {
 	family, hurtNext := "", false
 	teach := func(day int, pain int) lesson.Record {
 		on(day)
-		planID, err := s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+		planID, err := s.AddPlan(ctx, id, app.Wish{}, s.Today().String(), "")
 		require.NoError(t, err)
 		row, err := s.Store.Plan(ctx, planID)
 		require.NoError(t, err)
 		r := lesson.AsPlanned(row.Plan)
-		r.On, r.Pain.Before, r.Pain.During, r.Pain.After = s.Today().Format(time.DateOnly), &pain, &pain, &pain
+		r.On, r.Pain.Before, r.Pain.During, r.Pain.After = s.Today().String(), &pain, &pain, &pain
 		if hurtNext {
 			for i := range r.Items {
 				if v := s.Library.Variant(r.Items[i].Variant); v.Family == family {
@@ -87,7 +89,7 @@ func TestThePlanFollowsWhatWasDecided(t *testing.T) {
 		}
 	}
 	require.Positive(t, up, "%+v", next.Decisions)
-	planID, err := s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, s.Today().String(), "")
 	require.NoError(t, err)
 	plan, err := s.Store.Plan(ctx, planID)
 	require.NoError(t, err)
@@ -118,7 +120,7 @@ func TestThePlanFollowsWhatWasDecided(t *testing.T) {
 	var invalid *formats.Invalid
 	require.ErrorAs(t, s.Overrule(ctx, id, beyond.ID, "Maren", " "), &invalid)
 	require.NoError(t, s.Overrule(ctx, id, beyond.ID, "Maren", "she did it for years"))
-	planID, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	planID, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().String(), "")
 	require.NoError(t, err)
 	if _, err = s.EditPlan(ctx, planID, 1, app.Edit{Kind: "add", Variant: beyond.ID}); err != nil {
 		assert.NotContains(t, err.Error(), "not earned", "her word stands")
@@ -140,7 +142,7 @@ func TestThePlanFollowsWhatWasDecided(t *testing.T) {
 	}
 	if did {
 		assert.NotEmpty(t, next.Client.Resting)
-		planID, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+		planID, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().String(), "")
 		require.NoError(t, err)
 		plan, err = s.Store.Plan(ctx, planID)
 		require.NoError(t, err)
@@ -177,7 +179,7 @@ func TestAReferralEndsWhenAClinicianHasLooked(t *testing.T) {
 	right, six := s.Now, 6
 	for _, day := range []int{-8, -4} {
 		s.Now = func() time.Time { return right().AddDate(0, 0, day) }
-		on := s.Today().Format(time.DateOnly)
+		on := s.Today().String()
 		planID, err := s.AddPlan(ctx, id, app.Wish{}, on, "")
 		require.NoError(t, err)
 		row, err := s.Store.Plan(ctx, planID)
@@ -188,11 +190,11 @@ func TestAReferralEndsWhenAClinicianHasLooked(t *testing.T) {
 		require.NoError(t, err)
 	}
 	s.Now = right
-	_, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	_, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().String(), "")
 	require.ErrorIs(t, err, app.ErrRefer)
 	var invalid *formats.Invalid
 	require.ErrorAs(t, s.SeenByClinician(ctx, id, limit.SeenBy{By: " "}), &invalid)
 	require.NoError(t, s.SeenByClinician(ctx, id, limit.SeenBy{By: "Dr Fennel", Note: "muscular; go on gently"}))
-	_, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().Format(time.DateOnly), "")
+	_, err = s.AddPlan(ctx, id, app.Wish{}, s.Today().String(), "")
 	require.NoError(t, err)
 }

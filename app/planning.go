@@ -6,7 +6,8 @@ import (
 	"maps"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/core/exercise"
 	"restbend/core/lesson"
@@ -29,7 +30,7 @@ func (j *Judge) planOf(r plan.Request, assumed []string) plan.Plan {
 
 // Plan finds a session for the client, with doses asked for in words, by exercise: each is
 // put in where the plan has it not. A refusal is a *formats.Invalid that names the exercise.
-func (j *Judge) Plan(c limit.Client, w Wish, doses map[string]string, on time.Time) (plan.Plan, error) {
+func (j *Judge) Plan(c limit.Client, w Wish, doses map[string]string, on civil.Day) (plan.Plan, error) {
 	r, assumed, err := j.Request(c, w, on)
 	if err != nil {
 		return plan.Plan{}, err
@@ -63,7 +64,7 @@ func (j *Judge) Plan(c limit.Client, w Wish, doses map[string]string, on time.Ti
 
 // Instead is what keeps the purpose of an exercise that a client is to avoid; nil where
 // there is nothing safe for it in the client's place.
-func (j *Judge) Instead(c limit.Client, variant string, on time.Time) *exercise.Variant {
+func (j *Judge) Instead(c limit.Client, variant string, on civil.Day) *exercise.Variant {
 	r, _, err := j.Request(c, Wish{}, on)
 	if err != nil {
 		return nil
@@ -73,7 +74,7 @@ func (j *Judge) Instead(c limit.Client, variant string, on time.Time) *exercise.
 
 // PlanRest plans what is left of a session that a record tells of, for so many
 // minutes.
-func (j *Judge) PlanRest(c limit.Client, w Wish, done lesson.Record, minutes int, on time.Time) (plan.Plan, error) {
+func (j *Judge) PlanRest(c limit.Client, w Wish, done lesson.Record, minutes int, on civil.Day) (plan.Plan, error) {
 	if p := done.Pain.During; p != nil && w.PainNow == nil && (c.Pain.Now == nil || *p > *c.Pain.Now) {
 		w.PainNow = p // sorer than planned
 	}

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -16,11 +18,11 @@ import (
 )
 
 // dayOf reads a plan's date; a draft has none yet and counts as today.
-func (s *Studio) dayOf(on string) (time.Time, error) {
+func (s *Studio) dayOf(on string) (civil.Day, error) {
 	if on == "" {
 		return s.Today(), nil
 	}
-	day, err := time.Parse(time.DateOnly, on)
+	day, err := civil.Parse(on)
 	if err != nil {
 		return day, &formats.Invalid{Path: "on", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", on)}
 	}
@@ -34,7 +36,7 @@ func (s *Studio) checkDay(on string) error {
 		return err
 	}
 	if first, last := s.Today().AddDate(-1, 0, 0), s.Today().AddDate(2, 0, 0); day.Before(first) || day.After(last) {
-		return &formats.Invalid{Path: "on", Want: fmt.Sprintf("%s is too far away to plan for; expected %s to %s", on, first.Format(time.DateOnly), last.Format(time.DateOnly))}
+		return &formats.Invalid{Path: "on", Want: fmt.Sprintf("%s is too far away to plan for; expected %s to %s", on, first.String(), last.String())}
 	}
 	return nil
 }
@@ -112,8 +114,8 @@ func (s *Studio) history(ctx context.Context, clientID string) (plan.History, er
 	if h.Sessions, since, err = s.Store.Taught(ctx, clientID); err != nil {
 		return h, err
 	}
-	if day, err := time.Parse(time.DateOnly, since); err == nil {
-		h.Days = max(h.Days, int(s.Today().Sub(day).Hours()/24))
+	if day, err := civil.Parse(since); err == nil {
+		h.Days = max(h.Days, s.Today().Since(day))
 	}
 	return h, nil
 }

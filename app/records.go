@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/formats"
@@ -93,7 +95,7 @@ func (s *Studio) checkRecord(r lesson.Record, planned string) error {
 	}
 	on := s.Today()
 	for _, date := range []string{planned, r.On} {
-		if d, err := time.Parse(time.DateOnly, date); err == nil && d.After(on) && d.Before(on.AddDate(1, 0, 0)) {
+		if d, err := civil.Parse(date); err == nil && d.After(on) && d.Before(on.AddDate(1, 0, 0)) {
 			on = d
 		}
 	}
@@ -169,5 +171,5 @@ const SettleHours = 36
 // yet, oldest first: from a day and a half after a session for ten days.
 func (s *Studio) ToFollowUp(ctx context.Context, most int) ([]store.Unasked, error) {
 	from, to := s.Today().AddDate(0, 0, -10), s.Today().AddDate(0, 0, -1)
-	return s.Store.ToFollowUp(ctx, from.Format(time.DateOnly), to.Format(time.DateOnly), s.Now().Add(-SettleHours*time.Hour), s.Now(), most)
+	return s.Store.ToFollowUp(ctx, from.String(), to.String(), s.Now().Add(-SettleHours*time.Hour), s.Now(), most)
 }

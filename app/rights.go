@@ -8,6 +8,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"restbend/core/civil"
+
 	"restbend/formats"
 	"restbend/store"
 )
@@ -38,11 +40,11 @@ func (s *Studio) KeptUntil(ctx context.Context, k store.Client) (string, error) 
 	if len(heads) > 0 && heads[0].On > last {
 		last = heads[0].On
 	}
-	d, err := time.Parse(time.DateOnly, last)
+	d, err := civil.Parse(last)
 	if err != nil {
 		return "", fmt.Errorf("client %s: %w", k.ID, err)
 	}
-	return d.AddDate(s.RetentionYears(ctx), 0, 0).Format(time.DateOnly), nil
+	return d.AddDate(s.RetentionYears(ctx), 0, 0).String(), nil
 }
 
 // SetStudio sets after how many minutes a screen locks and how many years records are kept.
@@ -72,7 +74,7 @@ func (s *Studio) NoteConsent(ctx context.Context, clientID string, c store.Conse
 	if utf8.RuneCountInString(c.Note) > 500 {
 		return &formats.Invalid{Path: "note", Want: "expected at most 500 characters"}
 	}
-	d, err := time.Parse(time.DateOnly, c.On)
+	d, err := civil.Parse(c.On)
 	if err != nil || d.After(s.Today()) || d.Year() < 1990 {
 		return &formats.Invalid{Path: "day", Want: fmt.Sprintf("expected a day up to today as YYYY-MM-DD, found %q", c.On)}
 	}

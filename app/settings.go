@@ -10,6 +10,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"restbend/core/civil"
+
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -111,7 +113,7 @@ func (s *Studio) House(ctx context.Context) House {
 }
 
 // Closed says why nothing is usually taught on a day at a time; "" when the studio is open.
-func (h House) Closed(on time.Time, at string) string {
+func (h House) Closed(on civil.Day, at string) string {
 	if len(h.Days) > 0 && !slices.Contains(h.Days, on.Weekday()) {
 		return "The studio is closed on " + on.Weekday().String() + "s."
 	}

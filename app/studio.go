@@ -4,6 +4,8 @@ import (
 	"errors"
 	"time"
 
+	"restbend/core/civil"
+
 	"restbend/store"
 )
 
@@ -14,11 +16,8 @@ type Studio struct {
 	Now   func() time.Time
 }
 
-// Today is the local date as midnight UTC, for counting days.
-func (s *Studio) Today() time.Time {
-	n := s.Now()
-	return time.Date(n.Year(), n.Month(), n.Day(), 0, 0, 0, 0, time.UTC)
-}
+// Today is the day by the studio's clock, in the zone that Now is in.
+func (s *Studio) Today() civil.Day { return civil.Of(s.Now()) }
 
 // ErrTaught is returned when a plan that was taught is to be changed.
 var ErrTaught = errors.New("this session has been taught; its plan stays as it was")

@@ -6,7 +6,8 @@ import (
 	"reflect"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"golang.org/x/sync/errgroup"
 
@@ -65,7 +66,7 @@ func (s *Studio) TestsWorth(ctx context.Context, k store.Client) ([]Worth, error
 
 // nextPlan is the plan that the client would get today, with its request.
 func (s *Studio) nextPlan(ctx context.Context, k store.Client) (plan.Request, plan.Plan, error) {
-	r, _, err := s.requestFor(ctx, k.ID, k.Client, Wish{}, s.Today().Format(time.DateOnly))
+	r, _, err := s.requestFor(ctx, k.ID, k.Client, Wish{}, s.Today().String())
 	if err != nil {
 		return r, plan.Plan{}, err
 	}
@@ -74,7 +75,7 @@ func (s *Studio) nextPlan(ctx context.Context, k store.Client) (plan.Request, pl
 
 // planAs is the request and its plan for the client as another; changed is false where
 // limits and needs are the same, and then nothing was planned.
-func (j *Judge) planAs(r plan.Request, as limit.Client, on time.Time) (set limit.Set, p plan.Plan, changed bool) {
+func (j *Judge) planAs(r plan.Request, as limit.Client, on civil.Day) (set limit.Set, p plan.Plan, changed bool) {
 	c := r.Client
 	c.Screens, c.Measures, c.FaultsSeen = as.Screens, as.Measures, as.FaultsSeen
 	before := r.Limits

@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -59,8 +61,8 @@ func TestABarredTestIsNotProposed(t *testing.T) {
 	c := client("Ada Test")
 	no := false
 	c.Tolerates.SupineFlat = &no
-	set := judge.Limits(c, now)
-	for _, try := range limit.Tries(c, set, now) {
+	set := judge.Limits(c, civil.Of(now))
+	for _, try := range limit.Tries(c, set, civil.Of(now)) {
 		if test, ok := limit.FindScreenTest(try.Test); ok {
 			assert.Empty(t, test.Barred(set), try.Test)
 		}
@@ -123,7 +125,7 @@ func TestDiffers(t *testing.T) {
 
 func judgePlan(t testing.TB, c limit.Client) plan.Plan {
 	t.Helper()
-	p, err := judge.Plan(c, app.Wish{}, nil, now)
+	p, err := judge.Plan(c, app.Wish{}, nil, civil.Of(now))
 	require.NoError(t, err)
 	require.Equal(t, plan.Ready, p.Status)
 	return p

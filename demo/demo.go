@@ -13,6 +13,8 @@ import (
 	"slices"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/goccy/go-yaml"
 	"github.com/google/uuid"
 
@@ -244,7 +246,7 @@ func (c clientFile) build(now time.Time) (limit.Client, error) {
 	if err != nil {
 		return limit.Client{}, err
 	}
-	return formats.ReadClient(b, now)
+	return formats.ReadClient(b, civil.Of(now))
 }
 
 // hardestOf is the exercise of a plan that asks the most.

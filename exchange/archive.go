@@ -18,7 +18,6 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"time"
 
 	"restbend/docs/schema"
 	"restbend/store"
@@ -342,6 +341,3 @@ func takeTable(t *store.Taker, f *zip.File, m ManifestFile, table string, r *Rep
 	}
 	return nil
 }
-
-// Day is a day as the formats write it.
-func Day(t time.Time) string { return t.Format(time.DateOnly) }

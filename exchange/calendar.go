@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	ics "github.com/arran4/golang-ical"
 
 	"restbend/app"
@@ -99,8 +101,8 @@ func homeDays(cal *ics.Calendar, name string, h store.Home) {
 			days = append(days, d)
 		}
 	}
-	start, err := time.Parse(time.DateOnly, h.On)
-	until, err2 := time.Parse(time.DateOnly, h.Programme.AskAgainOn)
+	start, err := civil.Parse(h.On)
+	until, err2 := civil.Parse(h.Programme.AskAgainOn)
 	if err != nil || err2 != nil || len(days) == 0 {
 		return
 	}
@@ -119,8 +121,8 @@ func homeDays(cal *ics.Calendar, name string, h store.Home) {
 	e.SetSequence(h.Revision - 1)
 	e.SetSummary("At home: " + name)
 	e.SetDescription(strings.Join(lines, "\n"))
-	e.SetAllDayStartAt(start)
-	e.SetAllDayEndAt(start.AddDate(0, 0, 1))
+	e.SetAllDayStartAt(start.Time())
+	e.SetAllDayEndAt(start.AddDate(0, 0, 1).Time())
 	e.AddRrule("FREQ=WEEKLY;BYDAY=" + strings.Join(by, ",") + ";UNTIL=" + until.Format("20060102"))
 	if h.Gone != "" {
 		e.SetStatus(ics.ObjectStatusCancelled)
@@ -138,14 +140,14 @@ func CourseCalendar(w io.Writer, clientID string, c course.Course, made time.Tim
 	for _, week := range c.Weeks {
 		for _, d := range week.Days {
 			words := courseWords[d.Kind]
-			on, err := time.Parse(time.DateOnly, d.On)
+			on, err := civil.Parse(d.On)
 			if words == "" || d.Missed || err != nil {
 				continue
 			}
 			e := cal.AddEvent(fmt.Sprintf("%s-%s-%s@restbend", clientID, d.On, d.Kind))
 			e.SetDtStampTime(made.UTC())
-			e.SetAllDayStartAt(on)
-			e.SetAllDayEndAt(on.AddDate(0, 0, 1))
+			e.SetAllDayStartAt(on.Time())
+			e.SetAllDayEndAt(on.AddDate(0, 0, 1).Time())
 			e.SetSummary(words)
 			var lines []string
 			for _, it := range d.Items {

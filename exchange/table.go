@@ -11,8 +11,9 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 	"unicode/utf8"
+
+	"restbend/core/civil"
 
 	"restbend/app"
 	"restbend/core/limit"
@@ -178,7 +179,7 @@ func ReadTable(name string, b []byte) ([][]string, error) {
 }
 
 // clientOf reads one line of a table of clients.
-func clientOf(columns, row []string, on time.Time) (limit.Client, error) {
+func clientOf(columns, row []string, on civil.Day) (limit.Client, error) {
 	c := limit.Client{Format: "restbend.client/1"}
 	doc := map[string]any{}
 	for i, column := range columns {

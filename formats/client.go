@@ -2,14 +2,14 @@ package formats
 
 import (
 	"fmt"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/limit"
 )
 
 // ReadClient reads a client file (restbend.client/1) as of a date. A refusal is
 // an *Invalid.
-func ReadClient(b []byte, on time.Time) (limit.Client, error) {
+func ReadClient(b []byte, on civil.Day) (limit.Client, error) {
 	var c limit.Client
 	if err := read("client", b, &c); err != nil {
 		return c, err
@@ -19,7 +19,7 @@ func ReadClient(b []byte, on time.Time) (limit.Client, error) {
 
 // CheckClient looks for what a schema cannot say: values that cannot be true on the
 // date. What the book of conditions knows is for limit.Book.CheckClient to say.
-func CheckClient(c limit.Client, on time.Time) error {
+func CheckClient(c limit.Client, on civil.Day) error {
 	bad := func(path, format string, args ...any) error { return &Invalid{path, fmt.Sprintf(format, args...)} }
 	if c.BirthYear > on.Year() {
 		return bad("birth_year", "%d is in the future; expected %d or earlier", c.BirthYear, on.Year())
@@ -74,16 +74,16 @@ func CheckClient(c limit.Client, on time.Time) error {
 	return nil
 }
 
-func checkDate(path, date string, on time.Time) error {
+func checkDate(path, date string, on civil.Day) error {
 	if date == "" {
 		return nil
 	}
-	d, err := time.Parse(time.DateOnly, date)
+	d, err := civil.Parse(date)
 	if err != nil || d.Year() < 1900 {
 		return &Invalid{path, fmt.Sprintf("%s is not a date; expected YYYY-MM-DD", date)}
 	}
 	if d.After(on) {
-		return &Invalid{path, fmt.Sprintf("%s is in the future; expected %s or earlier", date, on.Format(time.DateOnly))}
+		return &Invalid{path, fmt.Sprintf("%s is in the future; expected %s or earlier", date, on.String())}
 	}
 	return nil
 }

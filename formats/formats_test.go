@@ -4,13 +4,14 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
-var today = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 24)
 
 func TestClientRefusalsNameTheField(t *testing.T) {
 	for in, says := range map[string]string{

@@ -3,13 +3,13 @@ package formats
 import (
 	"encoding/json"
 	"fmt"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/lesson"
 )
 
 // ReadRecord reads a record file as of a date. A refusal is an *Invalid.
-func ReadRecord(b []byte, on time.Time) (lesson.Record, error) {
+func ReadRecord(b []byte, on civil.Day) (lesson.Record, error) {
 	var r lesson.Record
 	if err := read("record", b, &r); err != nil {
 		return r, err
@@ -21,7 +21,7 @@ func ReadRecord(b []byte, on time.Time) (lesson.Record, error) {
 }
 
 // CheckRecord looks for what a schema cannot say.
-func CheckRecord(r lesson.Record, on time.Time) error {
+func CheckRecord(r lesson.Record, on civil.Day) error {
 	return checkDate("on", r.On, on)
 }
 

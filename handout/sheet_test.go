@@ -6,7 +6,8 @@ import (
 	"os"
 	"strings"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/ledongthuc/pdf"
 	"github.com/stretchr/testify/assert"
@@ -19,7 +20,7 @@ import (
 	"restbend/handout"
 )
 
-var today = time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 25)
 
 func programme(t testing.TB) (home.Programme, *app.Judge) {
 	j, err := app.NewJudge()

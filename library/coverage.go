@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
@@ -53,7 +53,7 @@ func (l *Library) Served(set limit.Set, place exercise.Place, purpose exercise.P
 // Coverage writes how many safe variants serve each purpose in each place, for
 // each condition, as Markdown. Holes are named with the reason where anatomy
 // leaves them.
-func (l *Library) Coverage(on time.Time) string {
+func (l *Library) Coverage(on civil.Day) string {
 	var b strings.Builder
 	b.WriteString("# Coverage\n\nHow many variants are safe (as they are or adapted) for each purpose, place and condition, with all equipment at hand.\n" +
 		"Written by the test of the library; run `go test ./library -run Coverage -update` after a change.\n")

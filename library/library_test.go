@@ -6,7 +6,8 @@ import (
 	"sync"
 	"testing"
 	"testing/fstest"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -62,7 +63,7 @@ func TestMeasuredOrder(t *testing.T) {
 	assert.Greater(t, m("bird_dog_arm", "wrist_load"), m("cat_cow", "wrist_load"), "one hand carries more than two")
 }
 
-var today = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 24)
 
 func verdicts(l *Library, c limit.Client) map[string]exercise.Verdict {
 	set := limit.For(c, l.Book, today)

@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -39,7 +38,7 @@ var clockWords = []string{"smooth", "hesitant", "jerky"}
 // clockOf shows the client's clock: today's, or a smooth one to begin with, over
 // what went before.
 func (w *site) clockOf(k store.Client) clockView {
-	today := w.Today().Format(time.DateOnly)
+	today := w.Today().String()
 	v := clockView{Client: k}
 	var now draw.ClockFace
 	var earlier []draw.ClockFace

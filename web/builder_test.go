@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -151,7 +150,7 @@ func TestUnevenSidesAreTaughtAsPlanned(t *testing.T) {
 	b.open(srv.URL + "/plans/" + row.ID + "/teach")
 	total := read[float64](b, `JSON.parse(document.getElementById("lesson").textContent).beats.reduce((s, b) => s + b.seconds, 0)`)
 	assert.InDelta(t, p.SecondsTotal, total, 2)
-	today, err := s.Store.PlansOn(context.Background(), s.Today().Format(time.DateOnly))
+	today, err := s.Store.PlansOn(context.Background(), s.Today().String())
 	require.NoError(t, err)
 	for _, other := range today {
 		if other.Taught() {

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/gin-gonic/gin"
 
 	"restbend/core/home"
@@ -80,19 +82,19 @@ func (w *site) movedThere(c *gin.Context) *calendarEntry {
 func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, moved *calendarEntry, back string) {
 	today := w.Today()
 	start := today
-	if d, err := time.Parse(time.DateOnly, from); err == nil && d.Year() >= 2000 && d.Year() < 2100 {
+	if d, err := civil.Parse(from); err == nil && d.Year() >= 2000 && d.Year() < 2100 {
 		start = d
 	}
 	start = start.AddDate(0, 0, -(int(start.Weekday())+6)%7)
 	end := start.AddDate(0, 0, 7*calendarWeeks-1)
-	p := calendarPage{Title: start.Format("2 January") + " to " + end.Format("2 January 2006"), Refusal: refusal, Moved: moved, Back: back, From: start.Format(time.DateOnly),
-		Before: start.AddDate(0, 0, -7*calendarWeeks).Format(time.DateOnly), After: end.AddDate(0, 0, 1).Format(time.DateOnly)}
-	bookings, err := w.Store.Bookings(c.Request.Context(), start.Format(time.DateOnly), end.Format(time.DateOnly))
+	p := calendarPage{Title: start.Format("2 January") + " to " + end.Format("2 January 2006"), Refusal: refusal, Moved: moved, Back: back, From: start.String(),
+		Before: start.AddDate(0, 0, -7*calendarWeeks).String(), After: end.AddDate(0, 0, 1).String()}
+	bookings, err := w.Store.Bookings(c.Request.Context(), start.String(), end.String())
 	if err != nil {
 		w.refused(c, err)
 		return
 	}
-	classes, err := w.Store.Classes(c.Request.Context(), start.Format(time.DateOnly), end.Format(time.DateOnly))
+	classes, err := w.Store.Classes(c.Request.Context(), start.String(), end.String())
 	if err != nil {
 		w.refused(c, err)
 		return
@@ -112,7 +114,7 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 		var week []calendarDay
 		for d := range 7 {
 			on := start.AddDate(0, 0, 7*n+d)
-			day := calendarDay{On: on.Format(time.DateOnly), Words: on.Format("Mon 2 Jan"), Today: on.Equal(today), Past: on.Before(today)}
+			day := calendarDay{On: on.String(), Words: on.Format("Mon 2 Jan"), Today: on == today, Past: on.Before(today)}
 			day.fill(bookings, classes)
 			day.Closed = house.Closed(on, "") != ""
 			for i, e := range day.Entries {
@@ -139,8 +141,8 @@ func (d *calendarDay) fill(bookings []store.Booking, classes []store.Class) {
 		if e.May = !taught; taught {
 			e.Class += " is-taught"
 		}
-		if on, err := time.Parse(time.DateOnly, e.On); err == nil {
-			e.Before, e.After = on.AddDate(0, 0, -1).Format(time.DateOnly), on.AddDate(0, 0, 1).Format(time.DateOnly)
+		if on, err := civil.Parse(e.On); err == nil {
+			e.Before, e.After = on.AddDate(0, 0, -1).String(), on.AddDate(0, 0, 1).String()
 		}
 		if e.At != "" {
 			e.Words = e.At + " " + e.Words
@@ -193,7 +195,7 @@ func overlap(a, b calendarEntry) bool {
 }
 
 // atHome puts the home days of clients into a day: as long as a programme runs.
-func (d *calendarDay) atHome(homes []store.AtHome, on time.Time) {
+func (d *calendarDay) atHome(homes []store.AtHome, on civil.Day) {
 	weekday := home.Days[(int(on.Weekday())+6)%7]
 	latest := map[string]bool{}
 	for i := len(homes) - 1; i >= 0; i-- { // the newest of each client

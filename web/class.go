@@ -9,7 +9,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -75,7 +74,7 @@ func (w *site) classRows(all []store.Class) []classRow {
 func (w *site) classes(c *gin.Context) { w.showClasses(c, http.StatusOK, "") }
 
 func (w *site) showClasses(c *gin.Context, status int, refusal string) {
-	today := w.Today().Format(time.DateOnly)
+	today := w.Today().String()
 	next, err := w.Store.Classes(c.Request.Context(), today, "9999")
 	if err != nil {
 		w.refused(c, err)

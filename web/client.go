@@ -9,7 +9,6 @@ import (
 	"net/url"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -156,7 +155,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Promises": app.Promises(set), "NotNow": app.NotNow(set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
-		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned, visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().Format(time.DateOnly),
+		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned, visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().String(),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
 		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
 	})
@@ -273,7 +272,7 @@ func (w *site) addPlan(c *gin.Context) {
 	wish, err := readWish(c, wishOf(k.Client))
 	on := c.PostForm("on")
 	if on == "" {
-		on = w.Today().Format(time.DateOnly)
+		on = w.Today().String()
 	}
 	if c.PostForm("draft") != "" {
 		on = ""

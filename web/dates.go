@@ -3,13 +3,15 @@ package web
 import (
 	"regexp"
 	"time"
+
+	"restbend/core/civil"
 )
 
 // Dates as the studio writes them.
 
 // dateAs writes a local date in a layout of package time; what is no date stays as it is.
 func dateAs(on, layout string) string {
-	d, err := time.Parse(time.DateOnly, on)
+	d, err := civil.Parse(on)
 	if err != nil {
 		return on
 	}
@@ -39,12 +41,12 @@ var isoDate = regexp.MustCompile(`\b\d{4}-\d{2}-\d{2}\b`)
 func plainDates(text string) string { return isoDate.ReplaceAllStringFunc(text, dateWords) }
 
 // ago says how many days back a date lies.
-func ago(date string, today time.Time) string {
-	t, err := time.Parse(time.DateOnly, date)
+func ago(date string, today civil.Day) string {
+	t, err := civil.Parse(date)
 	if err != nil {
 		return date
 	}
-	switch days := int(today.Sub(t).Hours() / 24); days {
+	switch days := today.Since(t); days {
 	case 0:
 		return "today"
 	case 1:

@@ -63,7 +63,7 @@ func TestTwoPlansOfOneDayAreMeant(t *testing.T) {
 	second := strings.TrimPrefix(resp.Header.Get("Location"), "/plans/")
 	_, body = get(t, srv.URL+"/calendar")
 	assert.Contains(t, body, "Odette comes twice")
-	day := s.Today().AddDate(0, 0, 3).Format("2006-01-02")
+	day := s.Today().AddDate(0, 0, 3).String()
 	resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+second+"/schedule", url.Values{"on": {day}}, nil)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+second+"/schedule", url.Values{"on": {first.On}}, nil)

@@ -179,7 +179,7 @@ func (w *site) download(c *gin.Context, name, kind string, write func(io.Writer)
 }
 
 func (w *site) exportStudio(c *gin.Context) {
-	day := exchange.Day(w.Today())
+	day := w.Today().String()
 	switch c.Param("what") {
 	case "archive.zip":
 		w.download(c, "rest-bend-"+day+".zip", "application/zip", func(to io.Writer) error { return exchange.Archive(c.Request.Context(), w.Store, to, day) })

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -181,7 +180,7 @@ const (
 
 // usesOf says in which plans and programmes the exercise stands.
 func (w *site) usesOf(c *gin.Context, s *sheet) error {
-	day := func(d int) string { return w.Today().AddDate(0, 0, d).Format(time.DateOnly) }
+	day := func(d int) string { return w.Today().AddDate(0, 0, d).String() }
 	plans, err := w.Store.Using(c.Request.Context(), s.Variant.ID, day(-usedBackDays), day(usedAheadDays), mostUsed)
 	if err != nil {
 		return err

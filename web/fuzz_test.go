@@ -8,6 +8,8 @@ import (
 	"strings"
 	"testing"
 
+	"restbend/core/civil"
+
 	"restbend/core/limit"
 	"restbend/formats"
 )
@@ -44,7 +46,7 @@ func FuzzReadIntake(f *testing.F) {
 			t.Fatal(err)
 		}
 		if formats.Validate("client", b) == nil {
-			_ = judge.Check(in.Client, now) // may be refused, not harmed
+			_ = judge.Check(in.Client, civil.Of(now)) // may be refused, not harmed
 		}
 	})
 }

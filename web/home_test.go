@@ -10,7 +10,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -155,7 +154,7 @@ func TestTheFileForHome(t *testing.T) {
 	code := b.text("#code")
 
 	// The code is looked at, then taken in; the diary stands there and answers the follow-up.
-	today := s.Today().Format(time.DateOnly)
+	today := s.Today().String()
 	code = s.Today().Format("060102") + code[6:] // the browser lives in another day than the demo
 	page := srv.URL + homeLink(id) + "/diary"
 	resp, body := ask(t, http.MethodPost, page, url.Values{"diary": {code}}, nil)

@@ -75,7 +75,7 @@ func TestTheEightJobs(t *testing.T) {
 	on(b, "next week from last", 4, func(h *hand) {
 		h.tap(fmt.Sprintf(`.visit-who a[href="/clients/%s"]`, tobias))
 		h.until(`document.querySelector("#from")`)
-		h.write("#on", s.Today().AddDate(0, 0, 7).Format("2006-01-02"))
+		h.write("#on", s.Today().AddDate(0, 0, 7).String())
 		h.write("#from", "last")
 		h.tap(".plan-wish button.tongue")
 		h.until(`document.querySelectorAll(".row-item").length > 4`)
@@ -230,7 +230,7 @@ func TestJobsByKeys(t *testing.T) {
 		b.until(`document.querySelector(".plan-wish #from")`)
 		past()
 		tabTo("#on")
-		_ = read[any](b, fmt.Sprintf(`document.getElementById("on").value = %q; 0`, s.Today().AddDate(0, 0, 7).Format("2006-01-02"))) // a day is written as a word is
+		_ = read[any](b, fmt.Sprintf(`document.getElementById("on").value = %q; 0`, s.Today().AddDate(0, 0, 7).String())) // a day is written as a word is
 		strokes += 3
 		tabTo("#from")
 		key("l")

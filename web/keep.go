@@ -3,7 +3,6 @@ package web
 import (
 	"net/http"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 	lru "github.com/hashicorp/golang-lru/v2"
@@ -28,7 +27,7 @@ func (w *site) lasting(show gin.HandlerFunc) gin.HandlerFunc {
 			w.refused(c, err)
 			return
 		}
-		key := strings.Join([]string{version, w.Today().Format(time.DateOnly), c.GetHeader("HX-Request"), visitorOf(c).ID, visitorOf(c).Role.ID, c.Request.URL.RequestURI()}, "\x00")
+		key := strings.Join([]string{version, w.Today().String(), c.GetHeader("HX-Request"), visitorOf(c).ID, visitorOf(c).Role.ID, c.Request.URL.RequestURI()}, "\x00")
 		if page, ok := w.keeping.Get(key); ok {
 			sendPage(c, http.StatusOK, page)
 			return

@@ -17,7 +17,7 @@ import (
 // anew as soon as anything was changed.
 func TestAKeptPageIsTheLastWord(t *testing.T) {
 	h, s := demoHandler(t)
-	plans, err := s.Store.PlansOn(context.Background(), s.Today().Format("2006-01-02"))
+	plans, err := s.Store.PlansOn(context.Background(), s.Today().String())
 	require.NoError(t, err)
 	path := "/plans/" + plans[0].ID
 	keys := regexp.MustCompile(`name="key" value="[^"]+"`)
@@ -33,7 +33,7 @@ func TestAKeptPageIsTheLastWord(t *testing.T) {
 // the same size.
 func BenchmarkPlanPage(b *testing.B) {
 	h, s := demoHandler(b)
-	plans, err := s.Store.PlansOn(context.Background(), s.Today().Format("2006-01-02"))
+	plans, err := s.Store.PlansOn(context.Background(), s.Today().String())
 	require.NoError(b, err)
 	path := "/plans/" + plans[0].ID
 	whole := page(b, h, path)

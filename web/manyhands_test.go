@@ -6,7 +6,6 @@ import (
 	"net/url"
 	"sync"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -30,7 +29,7 @@ func TestManyHandsAtOnce(t *testing.T) {
 	s.add("olive", "owner")
 	id, err := s.AddClient(ctx, limit.Client{Format: "restbend.client/1", Name: "Hyacinth Overlander", Place: "chair", Minutes: 15, Approach: "steady", Equipment: []string{"chair"}})
 	require.NoError(t, err)
-	today := s.Today().Format(time.DateOnly)
+	today := s.Today().String()
 	planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: 15, Place: "chair", Approach: "steady"}, today, "10:00")
 	require.NoError(t, err)
 

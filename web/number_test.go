@@ -2,7 +2,8 @@ package web
 
 import (
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/core/limit"
 
@@ -22,7 +23,7 @@ func TestNumbersAsPeopleWriteThem(t *testing.T) {
 }
 
 func TestRetestSaysWhatIsDue(t *testing.T) {
-	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+	today := civil.Date(2026, 11, 25)
 	m := measureField{ID: "single_leg_stance_s"}
 	m.retest([]limit.Measure{{ID: m.ID, Side: "left", Value: 7, On: "2026-09-02"}, {ID: m.ID, Side: "right", Value: 9, On: "2026-09-02"}, {ID: m.ID, Side: "left", Value: 12, On: "2026-10-02"}}, today)
 	assert.True(t, m.Again)

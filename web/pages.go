@@ -12,7 +12,8 @@ import (
 	"path"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/gin-gonic/gin"
 
@@ -174,7 +175,7 @@ func becauseWords(lines []string) string {
 }
 
 // age in years on a date, from the birth year alone.
-func age(birthYear int, today time.Time) string {
+func age(birthYear int, today civil.Day) string {
 	if birthYear == 0 {
 		return ""
 	}

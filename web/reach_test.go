@@ -3,6 +3,8 @@ package web
 import (
 	"testing"
 
+	"restbend/core/civil"
+
 	"github.com/stretchr/testify/assert"
 
 	"restbend/core/exercise"
@@ -16,7 +18,7 @@ func boneAndDisc() limit.Client {
 }
 
 func TestTheReachTellsWhatTheVerdictSays(t *testing.T) {
-	set := limit.For(boneAndDisc(), judge.Library.Book, now)
+	set := limit.For(boneAndDisc(), judge.Library.Book, civil.Of(now))
 	over := func(r reach) (out []string) {
 		for _, b := range r.Blocks {
 			for _, row := range b.Rows {
@@ -47,7 +49,7 @@ func TestTheReachTellsWhatTheVerdictSays(t *testing.T) {
 }
 
 func TestTheReachInWords(t *testing.T) {
-	set := limit.For(boneAndDisc(), judge.Library.Book, now)
+	set := limit.For(boneAndDisc(), judge.Library.Book, civil.Of(now))
 	r := reachOf(set, exercise.Measured{}, limit.Client{Measures: []limit.Measure{{ID: "lumbar_flexion_deg", Value: 40}}})
 	assert.Contains(t, r.Text, "upper back turning left to 15°, 5° under load")
 	assert.True(t, r.Measured)

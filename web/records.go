@@ -9,7 +9,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/gin-gonic/gin"
 
@@ -38,14 +39,14 @@ type recordSearch struct{ Q, Mark, From, To string }
 func (w *site) records(c *gin.Context) {
 	s := recordSearch{strings.TrimSpace(c.Query("q")), c.Query("mark"), c.Query("from"), c.Query("to")}
 	refusal := ""
-	date := func(given *string, usual time.Time) string {
+	date := func(given *string, usual civil.Day) string {
 		if *given == "" {
-			return usual.Format(time.DateOnly)
+			return usual.String()
 		}
-		if _, err := time.Parse(time.DateOnly, *given); err != nil {
+		if _, err := civil.Parse(*given); err != nil {
 			refusal = fmt.Sprintf("%q is not a date; expected YYYY-MM-DD.", *given)
 			*given = ""
-			return usual.Format(time.DateOnly)
+			return usual.String()
 		}
 		return *given
 	}
@@ -178,13 +179,13 @@ func exceptions(items []lesson.Done) (otherwiseWords []string, planned int) {
 }
 
 // weekWords name the week of a date.
-func weekWords(date string, today time.Time) string {
-	d, err := time.Parse(time.DateOnly, date)
+func weekWords(date string, today civil.Day) string {
+	d, err := civil.Parse(date)
 	if err != nil {
 		return date
 	}
-	monday := func(t time.Time) time.Time { return t.AddDate(0, 0, -(int(t.Weekday())+6)%7) }
-	switch weeks := int(monday(today).Sub(monday(d)).Hours() / 24 / 7); weeks {
+	monday := func(t civil.Day) civil.Day { return t.AddDate(0, 0, -(int(t.Weekday())+6)%7) }
+	switch weeks := monday(today).Since(monday(d)) / 7; weeks {
 	case 0:
 		return "This week"
 	case 1:

@@ -45,7 +45,7 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 
 	resp, _ := ask(t, http.MethodPost, page, url.Values{"value.left": {"10"}, "holds.left": {"6"}, "value.right": {"10"}, "holds.right": {"4"}}, nil)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
-	today := s.Today().Format("2006-01-02")
+	today := s.Today().String()
 	assert.Equal(t, []limit.Measure{{ID: "rung", Variant: "bird_dog_arm", Side: "left", Value: 10, Holds: 6, On: today}, {ID: "rung", Variant: "bird_dog_arm", Side: "right", Value: 10, Holds: 4, On: today}}, measures())
 	_, body = get(t, page+"?kept=yes")
 	assert.Contains(t, body, "Not yet: 2 holds short on the right")

@@ -8,7 +8,8 @@ import (
 	"net/url"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/gin-gonic/gin"
 
@@ -68,10 +69,10 @@ type measureField struct {
 
 // againAfter is how long a measure stands before it is due again (common practice: about a
 // month, or two after a pause).
-const againAfter = limit.FreshDays * 24 * time.Hour
+const againAfter = limit.FreshDays
 
 // recall says what was measured before.
-func (m *measureField) recall(measures []limit.Measure, today time.Time) {
+func (m *measureField) recall(measures []limit.Measure, today civil.Day) {
 	last := map[string]limit.Measure{}
 	for _, r := range measures {
 		if r.ID == m.ID {
@@ -93,7 +94,7 @@ func (m *measureField) recall(measures []limit.Measure, today time.Time) {
 }
 
 // retest says when a measure was taken first and last, and whether it is due again.
-func (m *measureField) retest(measures []limit.Measure, today time.Time) {
+func (m *measureField) retest(measures []limit.Measure, today civil.Day) {
 	first, last := map[string]float64{}, map[string]float64{}
 	latest := ""
 	for _, r := range measures {
@@ -105,8 +106,8 @@ func (m *measureField) retest(measures []limit.Measure, today time.Time) {
 		}
 		last[r.Side], latest = r.Value, max(latest, r.On)
 	}
-	if on, err := time.Parse(time.DateOnly, latest); err == nil {
-		m.Again = today.Sub(on) > againAfter
+	if on, err := civil.Parse(latest); err == nil {
+		m.Again = today.Since(on) > againAfter
 	}
 	var words []string
 	for _, side := range []string{"", "left", "right"} {
@@ -391,7 +392,7 @@ func (w *site) limitsSheet(c *gin.Context) {
 	set := w.Limits(k.Client, w.Today())
 	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
 		"Promises": app.Promises(set), "NotNow": app.NotNow(set), "Session": sessionLines(set), "Reach": reachOf(set, exercise.Measured{}, k.Client),
-		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().Format(time.DateOnly)})
+		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().String()})
 }
 
 // curvesOf are the client's curves for the curve map; none when there is no

@@ -79,7 +79,7 @@ func TestSigningIn(t *testing.T) {
 	status, to1 := v.get("/clients?q=a")
 	assert.Equal(t, http.StatusSeeOther, status)
 	assert.True(t, strings.HasPrefix(to1, "/locked?to=%2Fclients%3Fq%3Da"), to1)
-	plans, err := x.Store.PlansOn(ctx, x.Today().Format(time.DateOnly))
+	plans, err := x.Store.PlansOn(ctx, x.Today().String())
 	require.NoError(t, err)
 	status, to1 = v.get("/plans/" + plans[0].ID + "/marks")
 	assert.Equal(t, http.StatusSeeOther, status, "what was marked is not shown, "+to1)

@@ -5,7 +5,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -38,7 +37,7 @@ func (w *site) cards(c *gin.Context, k store.Client) ([]testCard, error) {
 	if err != nil {
 		return nil, err
 	}
-	key := strings.Join([]string{version, k.ID, w.Today().Format(time.DateOnly)}, " ")
+	key := strings.Join([]string{version, k.ID, w.Today().String()}, " ")
 	worth, known := w.worths.Get(key)
 	if !known {
 		if worth, err = w.TestsWorth(c.Request.Context(), k); err != nil {
@@ -47,7 +46,7 @@ func (w *site) cards(c *gin.Context, k store.Client) ([]testCard, error) {
 		w.worths.Add(key, worth)
 	}
 	worth = slices.Clone(worth)
-	today := w.Today().Format(time.DateOnly)
+	today := w.Today().String()
 	again := func(t app.Worth) bool {
 		at := func(moment string) bool {
 			return slices.ContainsFunc(k.Client.Screens, func(r limit.Screen) bool { return r.ID == t.Test && r.On == today && r.Moment == moment })

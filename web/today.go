@@ -5,7 +5,8 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/gin-gonic/gin"
 
@@ -58,15 +59,15 @@ type stripDay struct {
 // weekStrip is the week of a day, yesterday first where it lies before, with how many come on
 // each.
 func (w *site) weekStrip(ctx context.Context, on string) ([]stripDay, error) {
-	d, err := time.Parse(time.DateOnly, on)
+	d, err := civil.Parse(on)
 	if err != nil {
 		return nil, err
 	}
 	from := d.AddDate(0, 0, -(int(d.Weekday())+6)%7)
-	if d.Equal(from) {
+	if d == from {
 		from = from.AddDate(0, 0, -1)
 	}
-	bookings, err := w.Store.Bookings(ctx, from.Format(time.DateOnly), from.AddDate(0, 0, 7).Format(time.DateOnly))
+	bookings, err := w.Store.Bookings(ctx, from.String(), from.AddDate(0, 0, 7).String())
 	if err != nil {
 		return nil, err
 	}
@@ -74,7 +75,7 @@ func (w *site) weekStrip(ctx context.Context, on string) ([]stripDay, error) {
 	var out []stripDay
 	for n := range 8 {
 		day := from.AddDate(0, 0, n)
-		s := stripDay{On: day.Format(time.DateOnly), Words: day.Format("Mon 2"), Now: day.Equal(w.Today()), Here: day.Equal(d), Closed: house.Closed(day, "") != ""}
+		s := stripDay{On: day.String(), Words: day.Format("Mon 2"), Now: day == w.Today(), Here: day == d, Closed: house.Closed(day, "") != ""}
 		classes := map[string]bool{} // a class counts once
 		for _, b := range bookings {
 			if b.On == s.On && !classes[b.ClassID] {
@@ -95,13 +96,13 @@ type followUp struct {
 
 func (w *site) today(c *gin.Context) {
 	today := w.Today()
-	on := today.Format(time.DateOnly)
+	on := today.String()
 	if !visitorOf(c).Sees() {
 		w.desk(c, on)
 		return
 	}
-	if asked, err := time.Parse(time.DateOnly, c.Query("on")); err == nil && asked.Year() >= 2000 && asked.Year() < 2100 {
-		on = asked.Format(time.DateOnly)
+	if asked, err := civil.Parse(c.Query("on")); err == nil && asked.Year() >= 2000 && asked.Year() < 2100 {
+		on = asked.String()
 	}
 	week, err := w.weekStrip(c.Request.Context(), on)
 	if err != nil {
@@ -152,10 +153,10 @@ func (w *site) today(c *gin.Context) {
 		follow = follow[:mostAsked]
 	}
 	closed := ""
-	if day, err := time.Parse(time.DateOnly, on); err == nil {
+	if day, err := civil.Parse(on); err == nil {
 		closed = w.House(c.Request.Context()).Closed(day, "")
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Closed": closed, "Date": longDay(on), "IsToday": on == today.Format(time.DateOnly), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Closed": closed, "Date": longDay(on), "IsToday": on == today.String(), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
 }
 
 // comer is who comes to the desk.

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -54,7 +53,7 @@ func trendViews(all []progress.Trend) []trendView {
 		at := map[string]int{}
 		for i, l := range t.Lines {
 			for _, p := range l.Points {
-				on := p.On.Format(time.DateOnly)
+				on := p.On.String()
 				row, ok := at[on]
 				if !ok {
 					row = len(v.Rows)
@@ -99,7 +98,7 @@ func (w *site) trend(c *gin.Context) {
 	for _, l := range all[at].Lines {
 		line := draw.TrendLine{Words: l.Words}
 		for _, p := range l.Points {
-			line.Days, line.Values = append(line.Days, p.On), append(line.Values, p.Value)
+			line.Days, line.Values = append(line.Days, p.On.Time()), append(line.Values, p.Value)
 		}
 		lines = append(lines, line)
 	}
@@ -195,7 +194,7 @@ func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
 		}
 	}
 	facts = gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
-		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Promises": parts, "NotNow": app.NotNow(set), "Set": set, "Today": w.Today().Format(time.DateOnly), "Stop": app.WhenToStop, "Call": app.WhenToCall}
+		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Promises": parts, "NotNow": app.NotNow(set), "Set": set, "Today": w.Today().String(), "Stop": app.WhenToStop, "Call": app.WhenToCall}
 	return k, facts, true
 }
 

@@ -12,6 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
@@ -102,7 +104,7 @@ func (w *site) readWeeks(c *gin.Context, form url.Values, clientID string) (app.
 		*to = n
 	}
 	if from := form.Get("from"); from != "" {
-		day, err := time.Parse(time.DateOnly, from)
+		day, err := civil.Parse(from)
 		if err != nil {
 			return wish, &formats.Invalid{Path: "from", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", from)}
 		}
@@ -165,7 +167,7 @@ func (p *weeksPage) fillForm(wish app.CourseWish) {
 		}
 		return strconv.Itoa(n)
 	}
-	p.Wish = weeksForm{Weeks: number(wish.Weeks), Sessions: number(wish.Sessions), Home: number(wish.HomeDays), From: wish.From.Format(time.DateOnly)}
+	p.Wish = weeksForm{Weeks: number(wish.Weeks), Sessions: number(wish.Sessions), Home: number(wish.HomeDays), From: wish.From.String()}
 	q := url.Values{"weeks": {p.Wish.Weeks}, "sessions": {p.Wish.Sessions}, "home": {p.Wish.Home}, "from": {p.Wish.From}}
 	if wish.Minutes > 0 {
 		p.Wish.Minutes = number(wish.Minutes)
@@ -193,7 +195,7 @@ func (p *weeksPage) fillForm(wish app.CourseWish) {
 var dayWords = map[string]string{course.Studio: "lesson", course.Home: "home", course.Micro: "short bouts", course.Review: "review", course.Rest: ""}
 
 func (w *site) fillWeeks(p *weeksPage, chosen string) {
-	today := w.Today().Format(time.DateOnly)
+	today := w.Today().String()
 	var loads []draw.Hard
 	for _, week := range p.Course.Weeks {
 		row := weekRow{Week: week, From: shortDate(week.Days[0].On)}

@@ -6,7 +6,8 @@ import (
 	"net/url"
 	"strings"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -88,11 +89,11 @@ func TestCalendar(t *testing.T) {
 
 	read[any](b, `document.querySelector('[data-id="`+row.ID+`"] button:last-child').click(); 0`)
 	b.until(`document.querySelector(".undo")?.innerText.includes("was moved to")`)
-	next, err := time.Parse(time.DateOnly, row.On)
+	next, err := civil.Parse(row.On)
 	require.NoError(t, err)
 	moved, err := s.Store.Plan(ctx, row.ID)
 	require.NoError(t, err)
-	assert.Equal(t, next.AddDate(0, 0, 1).Format(time.DateOnly), moved.On)
+	assert.Equal(t, next.AddDate(0, 0, 1).String(), moved.On)
 	assert.Equal(t, row.At, moved.At)
 	b.press(".undo button")
 	b.until(`!document.querySelector(".undo") || document.querySelector(".undo").innerText.includes("` + dateWords(row.On) + `")`)

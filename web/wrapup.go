@@ -8,7 +8,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -60,7 +59,7 @@ func (w *site) wrapBase(ctx context.Context, row store.Plan) (lesson.Record, boo
 		return r, true, err
 	}
 	r := lesson.AsPlanned(row.Plan)
-	r.Plan, r.On = row.ID, w.Today().Format(time.DateOnly)
+	r.Plan, r.On = row.ID, w.Today().String()
 	return r, false, nil
 }
 

@@ -7,7 +7,8 @@ import (
 	"slices"
 	"strings"
 	"text/tabwriter"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/app"
 	"restbend/core/exercise"
@@ -35,7 +36,7 @@ type clientFile struct {
 	day
 }
 
-func (f clientFile) read(s streams) (*app.Judge, limit.Client, time.Time, error) {
+func (f clientFile) read(s streams) (*app.Judge, limit.Client, civil.Day, error) {
 	on, err := f.date()
 	if err != nil {
 		return nil, limit.Client{}, on, err
@@ -228,7 +229,7 @@ func (c planCommand) Run(s streams) error {
 }
 
 // rest plans what is left of a session that has begun.
-func (c planCommand) rest(j *app.Judge, client limit.Client, wish app.Wish, on time.Time, s streams) (plan.Plan, error) {
+func (c planCommand) rest(j *app.Judge, client limit.Client, wish app.Wish, on civil.Day, s streams) (plan.Plan, error) {
 	switch {
 	case c.Done == "":
 		return plan.Plan{}, &formats.Invalid{Path: "--minutes-left", Want: "goes with --done, the record of what has been done"}

@@ -5,7 +5,8 @@ import (
 	"fmt"
 	"io"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/app"
 	"restbend/core/class"
@@ -62,7 +63,7 @@ func inFile(name string, err error) error {
 }
 
 // readClients reads client files; standard input may be named once.
-func readClients(names []string, s streams, on time.Time) ([]app.Attendee, error) {
+func readClients(names []string, s streams, on civil.Day) ([]app.Attendee, error) {
 	var out []app.Attendee
 	for i, name := range names {
 		for _, before := range names[:i] {

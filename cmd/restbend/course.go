@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"restbend/app"
 	"restbend/core/course"
 	"restbend/core/exercise"
@@ -33,7 +35,7 @@ func (c courseCommand) Run(s streams) error {
 	}
 	wish := app.CourseWish{Weeks: c.Weeks, Sessions: c.Sessions, HomeDays: c.HomeDays, Minutes: c.Minutes}
 	if c.From != "" {
-		if wish.From, err = time.Parse(time.DateOnly, c.From); err != nil {
+		if wish.From, err = civil.Parse(c.From); err != nil {
 			return &formats.Invalid{Path: "--from", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", c.From)}
 		}
 	}
@@ -86,7 +88,7 @@ func printCourse(w io.Writer, c course.Course) {
 		}
 		fmt.Fprintf(w, "Week %d%s, load %.0f a lesson\n", week.Week, easy, week.Load)
 		for _, d := range week.Days {
-			on, _ := time.Parse(time.DateOnly, d.On)
+			on, _ := civil.Parse(d.On)
 			line := fmt.Sprintf("  %s  %s", on.Format("Mon 2 Jan"), d.Kind)
 			switch {
 			case d.Missed:

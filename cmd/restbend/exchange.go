@@ -12,6 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"restbend/app"
 	"restbend/core/home"
 	"restbend/core/limit"
@@ -99,7 +101,7 @@ func opened(ctx context.Context, named string) (*app.Studio, error) {
 	return &app.Studio{Judge: j, Store: s, Now: time.Now}, err
 }
 
-func (c exportCommand) studio(w io.Writer, on time.Time) error {
+func (c exportCommand) studio(w io.Writer, on civil.Day) error {
 	if err := c.as("archive", "csv", "ics"); err != nil {
 		return err
 	}
@@ -111,7 +113,7 @@ func (c exportCommand) studio(w io.Writer, on time.Time) error {
 	defer s.Store.Close()
 	switch c.As {
 	case "archive":
-		return exchange.Archive(ctx, s.Store, w, exchange.Day(on))
+		return exchange.Archive(ctx, s.Store, w, on.String())
 	case "csv":
 		return exchange.Tables(ctx, s, w)
 	}
@@ -122,7 +124,7 @@ func (c exportCommand) studio(w io.Writer, on time.Time) error {
 	return exchange.CalendarOf(ctx, s.Store, w, all, time.Local)
 }
 
-func (c exportCommand) client(w io.Writer, on time.Time) error {
+func (c exportCommand) client(w io.Writer, on civil.Day) error {
 	if err := c.as("json", "ics", "fhir", "vtt", "pdf", "html", "svg", "png"); err != nil {
 		return err
 	}
@@ -192,10 +194,10 @@ func (c exportCommand) file(w io.Writer, s streams) error {
 	if err != nil {
 		return err
 	}
-	return c.sheet(w, j, p, handout.Heading{ID: "file", Client: client.Name, On: longDay(exchange.Day(on)), Again: longDay(p.AskAgainOn)})
+	return c.sheet(w, j, p, handout.Heading{ID: "file", Client: client.Name, On: longDay(on.String()), Again: longDay(p.AskAgainOn)})
 }
 
-func homeOf(j *app.Judge, client limit.Client, on time.Time) (home.Programme, error) {
+func homeOf(j *app.Judge, client limit.Client, on civil.Day) (home.Programme, error) {
 	r, err := j.Home(client, nil, on, 0, 0)
 	if err != nil {
 		return home.Programme{}, err
@@ -232,7 +234,7 @@ func (c exportCommand) sheet(w io.Writer, j *app.Judge, p home.Programme, h hand
 }
 
 func longDay(on string) string {
-	t, err := time.Parse(time.DateOnly, on)
+	t, err := civil.Parse(on)
 	if err != nil {
 		return on
 	}

@@ -5,7 +5,8 @@ import (
 	"fmt"
 	"io"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 
 	"restbend/app"
 	"restbend/core/home"
@@ -55,7 +56,7 @@ func (c homeCommand) Run(s streams) error {
 }
 
 // readRecords reads record files; standard input may be named once.
-func readRecords(names []string, stdin bool, s streams, on time.Time) ([]lesson.Record, error) {
+func readRecords(names []string, stdin bool, s streams, on civil.Day) ([]lesson.Record, error) {
 	var records []lesson.Record
 	for _, name := range names {
 		if name == "-" && stdin {

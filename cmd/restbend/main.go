@@ -11,6 +11,8 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
+
 	"github.com/alecthomas/kong"
 
 	"restbend/app"
@@ -112,12 +114,12 @@ type day struct {
 	On string `help:"Take this date, YYYY-MM-DD, for today." placeholder:"DATE"`
 }
 
-func (d day) date() (time.Time, error) {
+func (d day) date() (civil.Day, error) {
 	if d.On == "" {
 		now := time.Now()
-		return time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, time.UTC), nil
+		return civil.Of(now), nil
 	}
-	t, err := time.Parse(time.DateOnly, d.On)
+	t, err := civil.Parse(d.On)
 	if err != nil {
 		return t, &formats.Invalid{Path: "--on", Want: fmt.Sprintf("%q is not a date; expected YYYY-MM-DD", d.On)}
 	}

@@ -4,7 +4,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -18,7 +19,7 @@ import (
 	"restbend/library"
 )
 
-var today = time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 25)
 
 // The tests use the real library: what is to be safe is what is shipped.
 var lib, planLib = func() (*library.Library, plan.Library) {

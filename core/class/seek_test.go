@@ -4,7 +4,8 @@ import (
 	"math"
 	"slices"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -28,7 +29,7 @@ func TestTheFairestClassIsFound(t *testing.T) {
 			lying = append(lying, v)
 		}
 	}
-	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+	today := civil.Date(2026, 11, 25)
 	tried, wide, missed := 0, 0, 0.0
 	rapid.Check(t, func(t *rapid.T) {
 		few := rapid.SliceOfNDistinct(rapid.SampledFrom(lying), 4, 6, func(v *exercise.Variant) string { return v.Family }).Draw(t, "library")
@@ -94,7 +95,7 @@ func TestAnotherPersonChangesNobodysOwnBest(t *testing.T) {
 	lib, err := library.Load()
 	require.NoError(t, err)
 	l := plan.NewLibrary(lib.Variants, lib.Hash, lib.StandIns)
-	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+	today := civil.Date(2026, 11, 25)
 	person := func(name string, goal exercise.Purpose) Person {
 		c := limit.Client{Name: name, Place: "mat", Equipment: []string{"mat"}, Goals: []exercise.Purpose{goal}}
 		return Person{Name: name, Request: plan.Request{Client: c, Limits: limit.For(c, lib.Book, today), Place: "mat", Approach: "steady", Minutes: 20}}

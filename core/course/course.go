@@ -15,6 +15,7 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/home"
 	"restbend/core/lesson"
@@ -42,11 +43,11 @@ const (
 type Request struct {
 	Plan     plan.Request // of a lesson on the first day; client, place, minutes and approach
 	Library  plan.Library
-	Limits   func(limit.Client, time.Time) limit.Set // on a day, since operations age
+	Limits   func(limit.Client, civil.Day) limit.Set // on a day, since operations age
 	Rules    progress.Rules
 	Records  []lesson.Record
-	From     time.Time // the first day
-	Today    time.Time // days before it are over
+	From     civil.Day // the first day
+	Today    civil.Day // days before it are over
 	Weeks    int
 	Sessions int // lessons a week
 	HomeDays int // a week
@@ -197,13 +198,13 @@ func Make(r Request) Course {
 }
 
 // decide says what follows from the records there are, on a day.
-func (m *making) decide(on time.Time) (progress.Answer, error) {
+func (m *making) decide(on civil.Day) (progress.Answer, error) {
 	w := progress.World{Variants: m.Library.Variants, Rules: m.Rules, Limits: m.Limits(m.client, on), Kit: limit.KitOf(m.client, m.client.Place)}
 	return progress.Decide(m.client, m.records, w, on)
 }
 
 // day is the date of day d, from 0, of a week, from 1.
-func (m *making) day(week, d int) time.Time { return m.From.AddDate(0, 0, WeekDays*(week-1)+d) }
+func (m *making) day(week, d int) civil.Day { return m.From.AddDate(0, 0, WeekDays*(week-1)+d) }
 
 // week makes one week; false where a lesson holds nothing.
 func (m *making) week(n int) (Week, bool) {

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"restbend/core/civil"
 	"restbend/core/course"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
@@ -20,7 +21,7 @@ import (
 	"restbend/library"
 )
 
-var monday = time.Date(2026, 11, 23, 0, 0, 0, 0, time.UTC)
+var monday = civil.Date(2026, 11, 23)
 
 // The tests use the real library: what is to be safe is what is shipped.
 var lib, planLib = func() (*library.Library, plan.Library) {
@@ -34,7 +35,7 @@ var lib, planLib = func() (*library.Library, plan.Library) {
 func request(t require.TestingT, c limit.Client, weeks, sessions, homeDays int) course.Request {
 	rules, err := library.ProgressRules()
 	require.NoError(t, err)
-	limits := func(c limit.Client, on time.Time) limit.Set { return limit.For(c, lib.Book, on) }
+	limits := func(c limit.Client, on civil.Day) limit.Set { return limit.For(c, lib.Book, on) }
 	if c.Place == "" {
 		c.Place = "mat"
 	}
@@ -48,7 +49,7 @@ func bone() limit.Client {
 }
 
 // dayAfter is the date so many days after the first Monday.
-func dayAfter(n int) string { return monday.AddDate(0, 0, n).Format(time.DateOnly) }
+func dayAfter(n int) string { return monday.AddDate(0, 0, n).String() }
 
 // TestSixWeeks: two lessons and three home days a week, what fragile bone wants on as many
 // days, an easy week, and the tests again at the end.
@@ -137,7 +138,7 @@ func TestAnyCourse(t *testing.T) {
 				if d.Kind == course.Studio {
 					lessons++
 				}
-				on, _ := time.Parse(time.DateOnly, d.On)
+				on, _ := civil.Parse(d.On)
 				for _, it := range d.Plan.Items {
 					v := lib.Variant(it.Variant)
 					side := ""

@@ -2,7 +2,6 @@ package course
 
 import (
 	"slices"
-	"time"
 
 	"restbend/core/limit"
 )
@@ -55,7 +54,7 @@ func (m *making) layout(n int) []Day {
 	}
 	var out []Day
 	for d, kind := range kinds {
-		out = append(out, Day{On: m.day(n, d).Format(time.DateOnly), Kind: kind})
+		out = append(out, Day{On: m.day(n, d).String(), Kind: kind})
 	}
 	m.moved(out)
 	return out
@@ -85,7 +84,7 @@ func furthest(kinds []string) int {
 // moved marks the days that are over, and gives a lesson that was missed the next free day
 // of its week; where there is none it is left out, not piled up.
 func (m *making) moved(days []Day) {
-	today := m.Today.Format(time.DateOnly)
+	today := m.Today.String()
 	for i := range days {
 		d := &days[i]
 		if d.Taught = d.Kind != Home && m.recorded(d.On); d.Taught && d.Kind != Studio && d.Kind != Review {

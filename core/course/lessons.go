@@ -2,8 +2,8 @@ package course
 
 import (
 	"slices"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/plan"
 )
@@ -47,7 +47,7 @@ func (m *making) lessons(w Week, minutes int) ([]plan.Plan, bool) {
 // are known.
 func (m *making) lesson(d Day, i, minutes int, plans []plan.Plan, but int, w Week, recent []string) plan.Request {
 	r := m.Plan
-	on, _ := time.Parse(time.DateOnly, d.On)
+	on, _ := civil.Parse(d.On)
 	r.Client, r.Minutes = m.client, minutes
 	r.Limits = m.Limits(m.client, on)
 	r.History.Sessions, r.History.Recent = m.count+i, recent
@@ -56,8 +56,8 @@ func (m *making) lesson(d Day, i, minutes int, plans []plan.Plan, but int, w Wee
 	}
 	r.History.First = m.count+i == 0 && len(m.client.Rungs) == 0
 	if m.first != "" {
-		if began, err := time.Parse(time.DateOnly, m.first); err == nil {
-			r.History.Days = m.Plan.History.Days + int(on.Sub(began).Hours()/24)
+		if began, err := civil.Parse(m.first); err == nil {
+			r.History.Days = m.Plan.History.Days + on.Since(began)
 		}
 	}
 	for k, p := range plans {

@@ -5,11 +5,11 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -29,8 +29,8 @@ func TestAWeekIsHardlyBettered(t *testing.T) {
 			lying = append(lying, v)
 		}
 	}
-	monday := time.Date(2026, 11, 23, 0, 0, 0, 0, time.UTC)
-	limits := func(c limit.Client, on time.Time) limit.Set { return limit.For(c, lib.Book, on) }
+	monday := civil.Date(2026, 11, 23)
+	limits := func(c limit.Client, on civil.Day) limit.Set { return limit.For(c, lib.Book, on) }
 	tried, missed := 0, 0.0
 	try := func(seed uint64) {
 		chance := rand.New(rand.NewPCG(seed, 1))

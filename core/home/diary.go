@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 )
 
@@ -43,7 +44,7 @@ func (d Diary) ID() string {
 }
 
 // Check says what is wrong with a diary for a programme; the error names the field.
-func (d Diary) Check(p Programme, today time.Time) error {
+func (d Diary) Check(p Programme, today civil.Day) error {
 	if d.Format != "restbend.diary/1" {
 		return fmt.Errorf("format: %q; expected restbend.diary/1", d.Format)
 	}
@@ -55,10 +56,10 @@ func (d Diary) Check(p Programme, today time.Time) error {
 		at := func(field, format string, args ...any) error {
 			return fmt.Errorf("entries[%d].%s: %s", i, field, fmt.Sprintf(format, args...))
 		}
-		day, err := time.Parse(time.DateOnly, e.On)
+		day, err := civil.Parse(e.On)
 		switch {
 		case err != nil || day.After(today):
-			return at("on", "%q is in the future or no date; expected %s or earlier", e.On, today.Format(time.DateOnly))
+			return at("on", "%q is in the future or no date; expected %s or earlier", e.On, today.String())
 		case seen[e.On]:
 			return at("on", "%s is there twice; expected one entry a day", e.On)
 		case e.Pain != nil && (*e.Pain < 0 || *e.Pain > 10):
@@ -81,13 +82,13 @@ func (d Diary) Check(p Programme, today time.Time) error {
 // Worst is the highest pain of the days after one, up to so many days later; ok is false
 // where none was noted.
 func (d Diary) Worst(after string, days int) (pain int, ok bool) {
-	from, err := time.Parse(time.DateOnly, after)
+	from, err := civil.Parse(after)
 	if err != nil {
 		return 0, false
 	}
 	for _, e := range d.Entries {
-		on, err := time.Parse(time.DateOnly, e.On)
-		if err != nil || e.Pain == nil || !on.After(from) || on.Sub(from) > time.Duration(days)*24*time.Hour {
+		on, err := civil.Parse(e.On)
+		if err != nil || e.Pain == nil || !on.After(from) || on.Since(from) > days {
 			continue
 		}
 		pain, ok = max(pain, *e.Pain), true

@@ -5,8 +5,8 @@ package home
 import (
 	"slices"
 	"strings"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -92,7 +92,7 @@ type Request struct {
 	Days     int // a week
 	Recorded bool
 	Clean    map[string]bool // variants that were done clean in a lesson
-	On       time.Time
+	On       civil.Day
 }
 
 // Place is where the client exercises at home.
@@ -196,7 +196,7 @@ func fewest(items []plan.Item, most int) []plan.Item {
 // Make is the programme for a request. The same request always gives the same.
 func Make(r Request) Programme {
 	p := Programme{Format: "restbend.home/1", Status: "ready", Place: Place(r.Client), Approach: r.Client.Approach, Items: []Item{}, Micro: []Item{}, Do: []string{}, DoNot: []string{},
-		StopWhen: []string{}, CallWhen: []string{}, Notes: []string{}, Unserved: []exercise.Purpose{}, Breath: r.Client.BreathSeconds(), AskAgainOn: r.On.AddDate(0, 0, askAgain).Format(time.DateOnly)}
+		StopWhen: []string{}, CallWhen: []string{}, Notes: []string{}, Unserved: []exercise.Purpose{}, Breath: r.Client.BreathSeconds(), AskAgainOn: r.On.AddDate(0, 0, askAgain).String()}
 	if r.Items == 0 {
 		r.Items = UsualItems
 	}

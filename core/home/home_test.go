@@ -3,7 +3,8 @@ package home_test
 import (
 	"slices"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -16,7 +17,7 @@ import (
 	"restbend/library"
 )
 
-var today = time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 25)
 
 var lib, planLib = func() (*library.Library, plan.Library) {
 	l, err := library.Load()

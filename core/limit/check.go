@@ -4,15 +4,15 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 )
 
 // CheckClient looks for what a client's data says that the book does not know:
 // conditions, fields and answers, clearances of no rule, instructions on no quantity.
 // The mistake's path is that of the client file.
-func (b Book) CheckClient(c Client, on time.Time) *Mistake {
+func (b Book) CheckClient(c Client, on civil.Day) *Mistake {
 	seen := map[string]bool{}
 	for i, k := range c.Conditions {
 		path := fmt.Sprintf("conditions[%d]", i)
@@ -31,7 +31,7 @@ func (b Book) CheckClient(c Client, on time.Time) *Mistake {
 		for _, field := range k.Answered() {
 			f := d.Field(field)
 			if field == DateField && slices.ContainsFunc(d.Fields, func(f Field) bool { return f.Since != "" }) {
-				if day, err := time.Parse(time.DateOnly, k.Word(field)); err != nil || day.After(on) || day.Year() < 1900 {
+				if day, err := civil.Parse(k.Word(field)); err != nil || day.After(on) || day.Year() < 1900 {
 					return &Mistake{path + "." + field, fmt.Sprintf("expected the day of the operation as YYYY-MM-DD, today or earlier, found %v", k.details[field])}
 				}
 				continue

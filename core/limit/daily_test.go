@@ -3,7 +3,8 @@ package limit
 import (
 	"slices"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 
@@ -12,7 +13,7 @@ import (
 
 func needs(c Client) []exercise.Purpose {
 	var out []exercise.Purpose
-	for _, n := range For(c, nil, time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)).Needs {
+	for _, n := range For(c, nil, civil.Date(2026, 11, 24)).Needs {
 		out = append(out, n.Purpose)
 	}
 	return out
@@ -60,7 +61,7 @@ func TestTheClockAsksForPracticeWhereItCatches(t *testing.T) {
 	assert.Empty(t, needs(Client{Clock: []Clock{rough, smooth}}), "the last one counts")
 }
 
-var day = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+var day = civil.Date(2026, 11, 24)
 
 func TestWhoIsGivenTime(t *testing.T) {
 	slow := func(c Client) bool { return For(c, nil, day).Slow }

@@ -5,7 +5,8 @@ import (
 	"maps"
 	"slices"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 )
 
 // Description is everything the program knows of one condition: what is asked about
@@ -56,21 +57,21 @@ var daysIn = map[string]float64{"months": 30.44, "weeks": 7}
 
 // figure is a field's figure on a date: as it was said, or counted since the date that
 // is kept.
-func (f *Field) figure(k Condition, on time.Time) (float64, bool) {
+func (f *Field) figure(k Condition, on civil.Day) (float64, bool) {
 	if f.Since != "" {
-		if day, err := time.Parse(time.DateOnly, k.Word(DateField)); err == nil {
-			return on.Sub(day).Hours() / 24 / daysIn[f.Since], true
+		if day, err := civil.Parse(k.Word(DateField)); err == nil {
+			return float64(on.Since(day)) / daysIn[f.Since], true
 		}
 	}
 	return k.Figure(f.ID)
 }
 
 // Dated is the condition with the date in place of a figure that counts since one.
-func (d *Description) Dated(k Condition, on time.Time) Condition {
+func (d *Description) Dated(k Condition, on civil.Day) Condition {
 	for _, f := range d.Fields {
 		if v, said := k.Figure(f.ID); f.Since != "" && said {
 			if k.Word(DateField) == "" {
-				k = k.With(DateField, on.AddDate(0, 0, -int(v*daysIn[f.Since]+0.5)).Format(time.DateOnly))
+				k = k.With(DateField, on.AddDate(0, 0, -int(v*daysIn[f.Since]+0.5)).String())
 			}
 			k = k.With(f.ID, nil)
 		}
@@ -176,7 +177,7 @@ func (f *Field) answers() []string {
 }
 
 // facts are what the field's answer amounts to in words, by fact.
-func (f *Field) facts(k Condition, c Client, on time.Time, out map[string]string) (said bool) {
+func (f *Field) facts(k Condition, c Client, on civil.Day, out map[string]string) (said bool) {
 	switch f.Kind {
 	case KindChoice, KindSide:
 		word := k.Word(f.ID)
@@ -268,7 +269,7 @@ func (d *Description) domain() map[string][]string {
 
 // FactsOf are what the answers amount to, as the words that rules ask for, with
 // sentences on what was assumed where nothing was said.
-func (d *Description) FactsOf(k Condition, c Client, on time.Time) (out map[string]string, assumed []string) {
+func (d *Description) FactsOf(k Condition, c Client, on civil.Day) (out map[string]string, assumed []string) {
 	out = map[string]string{}
 	for id, of := range clientFacts {
 		out[id] = of(c)
@@ -297,7 +298,7 @@ func (d *Description) FactsOf(k Condition, c Client, on time.Time) (out map[stri
 	return out, assumed
 }
 
-func (f Fact) of(d *Description, k Condition, c Client, on time.Time, so map[string]string) string {
+func (f Fact) of(d *Description, k Condition, c Client, on civil.Day, so map[string]string) string {
 	if f.All != nil {
 		return fmt.Sprint(allSo(f.All, so))
 	}

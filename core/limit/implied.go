@@ -3,7 +3,8 @@ package limit
 import (
 	"fmt"
 	"strings"
-	"time"
+
+	"restbend/core/civil"
 )
 
 // impliedCondition is a condition that nobody ticked and that what was measured speaks
@@ -39,7 +40,7 @@ func (c Client) lostHeight() (cm float64, since string) {
 }
 
 // implied are the conditions that follow from measures, age and the reading of today.
-func implied(c Client, on time.Time) []impliedCondition {
+func implied(c Client, on civil.Day) []impliedCondition {
 	var out []impliedCondition
 	add := func(id, format string, args ...any) {
 		if !c.Has(id) {
@@ -65,7 +66,7 @@ type fallsTest struct {
 }
 
 // fallsTests reads the tests against their published marks.
-func fallsTests(c Client, on time.Time) []fallsTest {
+func fallsTests(c Client, on civil.Day) []fallsTest {
 	var out []fallsTest
 	add := func(id string, raised bool, source, short, text string, args ...any) {
 		t := fallsTest{Risk{ID: id, Level: "usual", Because: fmt.Sprintf(text, args...), Source: source}, ""}
@@ -119,7 +120,7 @@ func marked(raised bool, over, within string) string {
 const manyFalls = 2
 
 // fallsBecause is what speaks for a risk of falling: an age, or a test under its mark.
-func fallsBecause(c Client, on time.Time) []string {
+func fallsBecause(c Client, on civil.Day) []string {
 	var out []string
 	if age := c.age(on); age >= fallsAge {
 		out = append(out, fmt.Sprintf("%d years old", age))
@@ -139,7 +140,7 @@ func fallsBecause(c Client, on time.Time) []string {
 }
 
 // age in years, counted by calendar years; 0 when it is not known.
-func (c Client) age(on time.Time) int {
+func (c Client) age(on civil.Day) int {
 	if c.BirthYear <= 0 {
 		return 0
 	}

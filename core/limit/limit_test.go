@@ -3,7 +3,8 @@ package limit
 import (
 	"slices"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -11,7 +12,7 @@ import (
 	"restbend/core/exercise"
 )
 
-var today = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 24)
 
 func number(v float64) *float64 { return &v }
 func whole(v int) *int          { return &v }

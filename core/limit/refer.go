@@ -2,7 +2,8 @@ package limit
 
 import (
 	"slices"
-	"time"
+
+	"restbend/core/civil"
 )
 
 // RedFlag is a warning sign: the question to the client, how a sentence names it, and
@@ -43,7 +44,7 @@ const youngest = 16
 
 // redFlags are the warning signs, the urgent ones first, and the age that is for
 // others. Nothing takes them away but an answer that they are gone.
-func redFlags(c Client, on time.Time) []Reason {
+func redFlags(c Client, on civil.Day) []Reason {
 	const source = "Finucane et al., JOSPT 2020, international framework for red flags (from memory)"
 	var out []Reason
 	for _, f := range RedFlags {

@@ -5,8 +5,8 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 )
 
@@ -42,7 +42,7 @@ const slowAge = 75
 
 // risks compares what was measured with published figures. Each result says the
 // figure, the reference and the meaning.
-func (s *Set) risks(c Client, on time.Time) {
+func (s *Set) risks(c Client, on civil.Day) {
 	add := func(id string, raised bool, source, format string, args ...any) {
 		level := "usual"
 		if raised {

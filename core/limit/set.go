@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"iter"
 	"slices"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 )
 
@@ -68,7 +68,7 @@ const (
 
 // For works out the client's limits on a date. Every source gives rows of its own,
 // which merge puts together once; then comes what the limits do not depend on.
-func For(c Client, book Book, on time.Time) Set {
+func For(c Client, book Book, on civil.Day) Set {
 	s := Set{}
 	s.HeightCM, s.MassKG = c.Size()
 	body := size{s.HeightCM, s.MassKG}

@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 )
 
@@ -32,7 +32,7 @@ type spokenRule struct {
 // speaking finds the rules of the book that hold for a client. Of a condition that it
 // does not know, which reading a client refuses, it can say nothing but that nobody is
 // to be planned for.
-func (b Book) speaking(c Client, on time.Time) spoken {
+func (b Book) speaking(c Client, on civil.Day) spoken {
 	var out spoken
 	for _, i := range implied(c, on) {
 		if b.Condition(i.ID) != nil {

@@ -2,7 +2,8 @@ package limit
 
 import (
 	"slices"
-	"time"
+
+	"restbend/core/civil"
 )
 
 // Try is a movement test or a measure that could be taken now, with the answers that would
@@ -31,10 +32,10 @@ var short = map[string]float64{
 // Tries are all tests that the limits let be done, and all measures that a plan follows, each
 // with the answers that would ask for the most. A measure that a test gives is not there
 // twice, and a measure whose test is barred not at all.
-func Tries(c Client, s Set, on time.Time) []Try {
+func Tries(c Client, s Set, on civil.Day) []Try {
 	fresh := func(days ...string) bool {
 		for _, d := range days {
-			if taken, err := time.Parse(time.DateOnly, d); err == nil && on.Sub(taken) <= FreshDays*24*time.Hour {
+			if taken, err := civil.Parse(d); err == nil && on.Since(taken) <= FreshDays {
 				return true
 			}
 		}
@@ -63,7 +64,7 @@ func Tries(c Client, s Set, on time.Time) []Try {
 			if testedDirections[t.ID].quantity != "" && finding != "able" {
 				sensation = "solid_stop"
 			}
-			as.Screens = append(slices.Clone(c.Screens), Screen{ID: t.ID, Finding: finding, Sensation: sensation, On: on.Format(time.DateOnly)})
+			as.Screens = append(slices.Clone(c.Screens), Screen{ID: t.ID, Finding: finding, Sensation: sensation, On: on.String()})
 			if figure, ok := short[t.Timed]; ok && finding != "able" {
 				as.Measures = withMeasure(c.Measures, t.Timed, figure, on)
 			}
@@ -92,9 +93,9 @@ func Tries(c Client, s Set, on time.Time) []Try {
 
 // withMeasure adds a figure taken on a day: of a measure by side, on the left, where the
 // right stays as it was or is an ordinary one.
-func withMeasure(measures []Measure, id string, figure float64, on time.Time) []Measure {
+func withMeasure(measures []Measure, id string, figure float64, on civil.Day) []Measure {
 	k, _ := FindMeasure(id)
-	m := Measure{ID: id, Value: figure, On: on.Format(time.DateOnly)}
+	m := Measure{ID: id, Value: figure, On: on.String()}
 	if k.Staged {
 		m.Stage = 3
 	}

@@ -6,7 +6,8 @@ import (
 	"math"
 	"slices"
 	"testing"
-	"time"
+
+	"restbend/core/civil"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,7 +24,7 @@ import (
 // many runs the property test over far more cases: go test ./core/plan -many.
 var many = flag.Bool("many", false, "run property tests over many more random clients")
 
-var today = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 24)
 
 // The tests use the real library: what is to be safe is what is shipped.
 var lib, planLib = func() (*library.Library, plan.Library) {

@@ -3,8 +3,8 @@ package progress
 import (
 	"fmt"
 	"slices"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
@@ -96,7 +96,7 @@ type decider struct {
 	World
 	client  limit.Client
 	records []lesson.Record
-	on      time.Time
+	on      civil.Day
 	answer  *Answer
 	quiet   bool // nothing steps up today
 	worse   bool // the next session is planned one pain level worse
@@ -105,7 +105,7 @@ type decider struct {
 
 // Decide says what follows from records, given in any order. A record that cannot be
 // believed is a *Contradiction.
-func Decide(c limit.Client, records []lesson.Record, w World, on time.Time) (Answer, error) {
+func Decide(c limit.Client, records []lesson.Record, w World, on civil.Day) (Answer, error) {
 	a := Answer{Format: "restbend.next/1", Status: limit.OK, Decisions: []Decision{}, Measures: []limit.Measure{}, Client: c, Notes: []string{}}
 	sessions, err := sorted(records, on)
 	if err != nil {
@@ -276,11 +276,11 @@ func (d *decider) decide(t thread) Decision {
 func round(share float64) float64 { return float64(int(share*100+0.5)) / 100 }
 
 func (d *decider) away(on string) int {
-	day, err := time.Parse(time.DateOnly, on)
+	day, err := civil.Parse(on)
 	if err != nil {
 		return 0
 	}
-	return int(d.on.Sub(day).Hours() / 24)
+	return d.on.Since(day)
 }
 
 // blamed says whether what did not settle is laid to an exercise: to those that hurt, and

@@ -5,12 +5,12 @@ import (
 	"fmt"
 	"slices"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
@@ -18,7 +18,7 @@ import (
 	"restbend/library"
 )
 
-var today = time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
+var today = civil.Date(2026, 11, 25)
 
 func world(t require.TestingT, c limit.Client) progress.World {
 	l, err := library.Load()
@@ -49,7 +49,7 @@ type session struct {
 func settled() *lesson.FollowUp { return &lesson.FollowUp{HoursToSettle: 2, Kind: "none"} }
 
 func (s session) record() lesson.Record {
-	on := today.AddDate(0, 0, -s.ago).Format(time.DateOnly)
+	on := today.AddDate(0, 0, -s.ago).String()
 	if s.variant == "" {
 		s.variant = "bird_dog_arm"
 	}

@@ -7,8 +7,8 @@ import (
 	"reflect"
 	"slices"
 	"strings"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 )
@@ -25,14 +25,14 @@ func (c *Contradiction) Error() string {
 }
 
 // sorted are records each once, by date; two accounts of one session are a Contradiction.
-func sorted(records []lesson.Record, on time.Time) ([]lesson.Record, error) {
+func sorted(records []lesson.Record, on civil.Day) ([]lesson.Record, error) {
 	type key struct{ plan, on string }
 	var out []lesson.Record
 	seen := map[key]int{}
 	for i, r := range records {
-		day, err := time.Parse(time.DateOnly, r.On)
+		day, err := civil.Parse(r.On)
 		if err != nil || day.After(on) {
-			return nil, &Contradiction{i, "on", fmt.Sprintf("%s is in the future or no date; expected %s or earlier", r.On, on.Format(time.DateOnly))}
+			return nil, &Contradiction{i, "on", fmt.Sprintf("%s is in the future or no date; expected %s or earlier", r.On, on.String())}
 		}
 		for n, it := range r.Items {
 			if it.Ended == "done" && !it.Skipped && it.Repetitions == 0 && it.Seconds == 0 {

@@ -3,8 +3,8 @@ package progress
 import (
 	"fmt"
 	"slices"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
@@ -22,12 +22,12 @@ func Shown(v *exercise.Variant, m limit.Measure) bool {
 
 // RungTests are the newest tests of a rung, one for each side that was tested, not older on
 // a day than they count.
-func RungTests(c limit.Client, variant string, on time.Time) []limit.Measure {
+func RungTests(c limit.Client, variant string, on civil.Day) []limit.Measure {
 	var out []limit.Measure
 	for i := len(c.Measures) - 1; i >= 0; i-- {
 		m := c.Measures[i]
-		day, err := time.Parse(time.DateOnly, m.On)
-		if m.ID != limit.RungTest || m.Variant != variant || err == nil && on.Sub(day) > testStands*24*time.Hour {
+		day, err := civil.Parse(m.On)
+		if m.ID != limit.RungTest || m.Variant != variant || err == nil && on.Since(day) > testStands {
 			continue
 		}
 		if !slices.ContainsFunc(out, func(o limit.Measure) bool { return o.Side == m.Side }) {

@@ -3,8 +3,8 @@ package progress
 import (
 	"slices"
 	"strings"
-	"time"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
@@ -25,7 +25,7 @@ type TrendLine struct {
 
 // Point is a value on a day.
 type Point struct {
-	On    time.Time
+	On    civil.Day
 	Value float64
 }
 
@@ -45,7 +45,7 @@ func Trends(c limit.Client, records []lesson.Record, variants []*exercise.Varian
 		}
 		return variants[i]
 	}
-	day := func(on string) time.Time { d, _ := time.Parse(time.DateOnly, on); return d } // records are checked
+	day := func(on string) civil.Day { d, _ := civil.Parse(on); return d } // records are checked
 	pain := Trend{ID: "pain", Words: "Pain", Unit: "of 10", Most: 10, Lines: []TrendLine{{Words: "before"}, {Words: "after"}, {Words: "next day"}}}
 	demand := Trend{ID: "demand", Words: "The hardest exercise done clean", Unit: "of 10", Most: 10, Lines: []TrendLine{{}}}
 	weeks := Trend{ID: "weeks", Words: "Sessions a week", Unit: "sessions", Lines: []TrendLine{{}}}
@@ -88,7 +88,7 @@ func Trends(c limit.Client, records []lesson.Record, variants []*exercise.Varian
 		for n := len(*line); n > 0 && (*line)[n-1].On.Before(monday.AddDate(0, 0, -7)); n = len(*line) { // weeks without any
 			*line = append(*line, Point{(*line)[n-1].On.AddDate(0, 0, 7), 0})
 		}
-		if n := len(*line); n > 0 && (*line)[n-1].On.Equal(monday) {
+		if n := len(*line); n > 0 && (*line)[n-1].On == monday {
 			(*line)[n-1].Value++
 		} else {
 			*line = append(*line, Point{monday, 1})

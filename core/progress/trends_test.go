@@ -29,7 +29,7 @@ func TestTrends(t *testing.T) {
 	after := by["pain"].Lines[1].Points
 	var days, values []float64
 	for _, p := range after {
-		days, values = append(days, p.On.Sub(after[0].On).Hours()/24), append(values, p.Value)
+		days, values = append(days, float64(p.On.Since(after[0].On))), append(values, p.Value)
 	}
 	_, slope := stat.LinearRegression(days, values, nil, false)
 	assert.InDelta(t, -47.4/462.8, slope, 1e-6, "sums of products and squares by hand, against gonum on our points")
@@ -42,7 +42,7 @@ func TestTrends(t *testing.T) {
 		sum += w.Value
 		assert.Equal(t, time.Monday, w.On.Weekday())
 		if i > 0 {
-			assert.Equal(t, 7*24*time.Hour, w.On.Sub(weeks[i-1].On))
+			assert.Equal(t, 7, w.On.Since(weeks[i-1].On))
 		}
 	}
 	assert.Equal(t, 5.0, sum)
