@@ -17,8 +17,8 @@ func TestCautionsOnEveryPage(t *testing.T) {
 		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("t_score", -3.0), {ID: "extension_sensitive"}},
 		Measures:   []limit.Measure{{ID: "timed_up_and_go_s", Value: 14}},
 		Clearances: []limit.Clearance{{Rule: "osteoporosis.head_lift", By: "Dr A. Example", On: "2026-10-01"}}}
-	said := app.Cautions(judge.Limits(old, civil.Of(now)), judge.Library.Book)
-	assert.Contains(t, said[0], "warning sign")
+	said := judge.Limits(old, civil.Of(now)).Readiness.Cautions
+	assert.Contains(t, said[0], "Warning sign")
 	all := ""
 	for i, line := range said {
 		all += line + "\n"
@@ -28,9 +28,13 @@ func TestCautionsOnEveryPage(t *testing.T) {
 		assert.Contains(t, all, word)
 	}
 	assert.NotContains(t, all, "T-score", "the condition says it")
-	assert.Empty(t, app.Cautions(judge.Limits(limit.Client{}, civil.Of(now)), judge.Library.Book))
-	assert.Contains(t, app.WhenToCall, "See a doctor today for numbness where a saddle would touch, a change of bladder or bowel,")
-	assert.Contains(t, app.WhenToCall, " or a foot that newly drops.")
+	assert.Empty(t, judge.Limits(limit.Client{RedFlags: []string{}}, civil.Of(now)).Readiness.Cautions)
+	call := judge.CallWhen()
+	assert.Len(t, call, 2, "two short lists")
+	assert.Contains(t, call[0], "Emergency, now: numbness where a saddle would touch, a change of bladder or bowel,")
+	assert.Contains(t, call[0], "neck pain with double vision")
+	assert.Contains(t, call[1], "Doctor, today: a new loss of sexual feeling or function,")
+	assert.NotContains(t, call[1], "saddle")
 }
 
 func TestInstructionsOnTheClient(t *testing.T) {

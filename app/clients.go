@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"restbend/core/civil"
 
@@ -34,6 +33,7 @@ type Intake struct {
 func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 	version := in.Version
 	var before *limit.Client
+	var was *store.Client
 	if in.ID != "" {
 		row, err := s.Store.Client(ctx, in.ID)
 		if err != nil {
@@ -49,8 +49,8 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 			}
 			version = row.Version
 		}
-		s.keepLastHeight(row, &in.Client)
-		before = &row.Client
+		before, was = &row.Client, &row
+		in.Client = keepWarnings(in.Client, row.Client)
 	}
 	if err := s.checkWhole(in.Client, before); err != nil {
 		return "", err
@@ -59,6 +59,7 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 	for i, k := range in.Client.Conditions { // so that time goes by by itself
 		in.Client.Conditions[i] = s.Library.Book.Condition(k.ID).Dated(k, s.Today())
 	}
+	in.Client = s.dated(in.Client, was)
 	return s.Store.Make(ctx, func(t *store.Tx) (id string, err error) {
 		if in.Draft != "" {
 			if err := t.DropIntake(in.Draft); err != nil {
@@ -70,17 +71,6 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 		}
 		return in.ID, t.ChangeClient(in.ID, version, in.Client, s.Now())
 	})
-}
-
-// keepLastHeight keeps the height that was measured before, when another is entered on a
-// later day: on the same day it is a correction.
-func (s *Studio) keepLastHeight(before store.Client, c *limit.Client) {
-	if len(before.Updated) < len(time.DateOnly) || before.Updated[:len(time.DateOnly)] >= s.Today().String() {
-		return
-	}
-	if k := before.Client; k.HeightCM > 0 && c.HeightCM > 0 && k.HeightCM != c.HeightCM && c.LastHeightCM == k.LastHeightCM {
-		c.LastHeightCM = k.HeightCM
-	}
 }
 
 // AddClient checks and saves a new client. A refusal is a *formats.Invalid.
@@ -150,82 +140,6 @@ func (s *Studio) checkWhole(c limit.Client, before *limit.Client) error {
 		}
 	}
 	return s.Check(c, on)
-}
-
-// Visit is what is asked at the start of a visit. Pressure is left out where nobody asks
-// for it.
-type Visit struct {
-	RedFlags []string
-	Pain     int
-	Pressure *string
-}
-
-// What follows from a visit's answers.
-const (
-	GoOn        = "go on"
-	PlannedAnew = "planned anew"
-	SendOn      = "refer"
-)
-
-// StartVisit keeps the answers given at the start of a visit. A warning sign, or a
-// pressure too high, sends the client on; another pain than the plan was made for, or
-// tighter limits by now, plans it anew. All of it is kept, or nothing.
-func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string, error) {
-	if v.Pain < 0 || v.Pain > 10 {
-		return "", &formats.Invalid{Path: "pain now", Want: fmt.Sprintf("expected a whole number from 0 to 10, found %d", v.Pain)}
-	}
-	row, err := s.Store.Plan(ctx, planID)
-	if err != nil {
-		return "", err
-	}
-	client, err := s.Store.Client(ctx, row.ClientID)
-	if err != nil {
-		return "", err
-	}
-	k := client.Client
-	if v.Pressure != nil {
-		if k, err = withPressure(k, *v.Pressure); err != nil {
-			return "", err
-		}
-	}
-	k.RedFlags, k.Pain.Now = v.RedFlags, &v.Pain
-	if k.Pain.Worst24h != nil && *k.Pain.Worst24h < v.Pain {
-		k.Pain.Worst24h = &v.Pain
-	}
-	if err := s.checkWhole(k, &client.Client); err != nil {
-		return "", err
-	}
-	then, because := GoOn, fmt.Sprintf("pain today %d", v.Pain)
-	madeFor := row.Client
-	madeFor.Pain.Now = &v.Pain
-	now := s.Limits(k, s.Today())
-	switch {
-	case now.Status() == limit.Refer:
-		then = SendOn
-	case row.Taught():
-	case v.Pain != row.Plan.PainNow:
-		then = PlannedAnew
-	case now.Tighter(s.Limits(madeFor, s.Today())):
-		then, because = PlannedAnew, "today’s limits"
-	}
-	anew := row.Plan
-	if then == PlannedAnew {
-		row.Client = k
-		wish := WishOf(row.Plan)
-		wish.PainNow = &v.Pain
-		if anew, err = s.PlanAs(ctx, row, wish); err != nil {
-			return "", err
-		}
-	}
-	return s.Store.Make(ctx, func(t *store.Tx) (string, error) {
-		if err := t.ChangeClient(client.ID, client.Version, k, s.Now()); err != nil || then != PlannedAnew {
-			return then, err
-		}
-		if err := t.PlanFor(row.ID, k); err != nil {
-			return "", err
-		}
-		return then, t.ChangePlan(row.ID, row.Revision, anew, because, s.Now())
-	})
 }
 
 // AsksPressure says whether a client's blood pressure is asked for at each visit: it
@@ -320,11 +234,115 @@ func (s *Studio) AddSurface(ctx context.Context, clientID string, cm float64) er
 // Warn adds a warning sign to a client, as it shows.
 func (s *Studio) Warn(ctx context.Context, clientID, flag string) error {
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		if !slices.Contains(c.RedFlags, flag) {
-			c.RedFlags = append(slices.Clone(c.RedFlags), flag)
+		if _, known := limit.FindRedFlag(flag); !known {
+			return &formats.Invalid{Path: "flag", Want: fmt.Sprintf("%q is no warning sign", flag)}
+		}
+		*c = withSigns(*c, []string{flag})
+		on := s.Today().String()
+		today := limit.Today{On: on}
+		if c.Today != nil && c.Today.On == on {
+			today = *c.Today
+		}
+		if !slices.Contains(today.New, flag) {
+			today.New = append(slices.Clone(today.New), flag)
+		}
+		c.Today = &today
+		return nil
+	})
+}
+
+// ClearFlag writes down a clinician's word on a warning sign: it stays listed, and no longer
+// stands in the way until it is there again. Without a day it is today's.
+func (s *Studio) ClearFlag(ctx context.Context, clientID string, word limit.FlagCleared) error {
+	word.By, word.Said = strings.TrimSpace(word.By), strings.TrimSpace(word.Said)
+	flag, known := limit.FindRedFlag(word.Flag)
+	switch {
+	case !known:
+		return &formats.Invalid{Path: "warning sign", Want: fmt.Sprintf("%q is not known", word.Flag)}
+	case word.By == "":
+		return &formats.Invalid{Path: "who cleared it", Want: "expected the name of the doctor or clinician"}
+	case word.Said == "":
+		return &formats.Invalid{Path: "what was said", Want: "expected their words, such as “scan clear, exercise as before”"}
+	}
+	if word.On == "" {
+		word.On = s.Today().String()
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		if !slices.Contains(c.RedFlags, word.Flag) {
+			return &formats.Invalid{Path: "warning sign", Want: flag.Name + " is not marked for this client"}
+		}
+		c.FlagsCleared = slices.DeleteFunc(slices.Clone(c.FlagsCleared), func(f limit.FlagCleared) bool { return f.Flag == word.Flag })
+		c.FlagsCleared = append(c.FlagsCleared, word)
+		if t := c.Today; t != nil { // it was said before the clinician looked
+			today := *t
+			today.New = slices.DeleteFunc(slices.Clone(t.New), func(id string) bool { return id == word.Flag })
+			c.Today = &today
 		}
 		return nil
 	})
+}
+
+// AskedAll writes down that a client was asked about all warning signs and has none.
+func (s *Studio) AskedAll(ctx context.Context, clientID string) error {
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		*c = withSigns(*c, nil)
+		return nil
+	})
+}
+
+// AnswerText settles what was found in a free text of a client.
+func (s *Studio) AnswerText(ctx context.Context, clientID string, a limit.Answer) error {
+	a.Answer, a.By = strings.TrimSpace(a.Answer), strings.TrimSpace(a.By)
+	switch {
+	case a.Answer == "" || len(a.Answer) > 500:
+		return &formats.Invalid{Path: "answer", Want: "expected 1 to 500 characters"}
+	case a.By == "":
+		return &formats.Invalid{Path: "who answered", Want: "expected a name"}
+	}
+	a.On = s.Today().String()
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		c.Answers = slices.DeleteFunc(slices.Clone(c.Answers), func(o limit.Answer) bool { return o.Field == a.Field && o.Found == a.Found })
+		c.Answers = append(c.Answers, a)
+		return nil
+	})
+}
+
+// Agree writes down who agreed to exercise with a condition that is not known here.
+func (s *Studio) Agree(ctx context.Context, clientID string, n int, word limit.Agreed) error {
+	if word.By = strings.TrimSpace(word.By); word.By == "" {
+		return &formats.Invalid{Path: "who agreed", Want: "expected a name"}
+	}
+	if word.On == "" {
+		word.On = s.Today().String()
+	}
+	return s.alter(ctx, clientID, func(c *limit.Client) error {
+		if n < 0 || n >= len(c.OtherConditions) {
+			return &formats.Invalid{Path: "condition", Want: "is not there any more; reload the page"}
+		}
+		c.OtherConditions = slices.Clone(c.OtherConditions)
+		c.OtherConditions[n].Agreed = &word
+		return nil
+	})
+}
+
+// keepWarnings keeps what a changed file must not lose without a word: a warning sign that
+// was said stays until somebody clears it, and an answer stands as long as the text it is
+// about.
+func keepWarnings(c, before limit.Client) limit.Client {
+	if len(before.RedFlags) > 0 {
+		c = withSigns(c, nil)
+		for _, id := range before.RedFlags {
+			if !slices.Contains(c.RedFlags, id) {
+				c.RedFlags = append(c.RedFlags, id)
+			}
+		}
+	}
+	was, is := c.Texts(), before.Texts()
+	c.Answers = slices.DeleteFunc(slices.Clone(c.Answers), func(a limit.Answer) bool { return was[a.Field] != is[a.Field] })
+	if len(c.Answers) == 0 {
+		c.Answers = nil
+	}
+	return c
 }
 
 // TapClock makes one hour of today's pelvic clock rougher, and from jerky smooth again.

@@ -92,32 +92,43 @@ func form(ctx context.Context, key string) context.Context {
 	return store.Sent(ctx, store.Form{Key: key, Digest: key})
 }
 
-// TestTheHeightMeasuredBeforeIsKept: 2.5 cm less a day later speaks of the spine; on the
-// same day it was a slip of the pen, and what somebody typed themselves stays.
-func TestTheHeightMeasuredBeforeIsKept(t *testing.T) {
+// TestHeightsKeepTheirDays: 2.5 cm less a day later speaks of the spine, whatever else is
+// changed on other days; on the same day by the studio's own clock it was a slip of the pen.
+func TestHeightsKeepTheirDays(t *testing.T) {
 	ctx, s := context.Background(), studio(t)
 	k := client("Ada Test")
 	k.HeightCM = 165
 	id, err := s.AddClient(ctx, k)
 	require.NoError(t, err)
 	version := 1
-	change := func(cm, last float64) limit.Client {
-		k.HeightCM, k.LastHeightCM = cm, last
+	change := func(cm float64) limit.Client {
+		k.HeightCM = cm
 		require.NoError(t, s.ChangeClient(ctx, id, version, k))
 		version++
 		row, err := s.Store.Client(ctx, id)
 		require.NoError(t, err)
 		return row.Client
 	}
-	assert.Zero(t, change(164, 0).LastHeightCM, "the same day")
+	assert.Equal(t, []limit.Height{{CM: 164, On: "2026-11-24"}}, change(164).Heights, "the same day")
 	later, now := s.Now(), s.Now
 	s.Now = func() time.Time { return later.AddDate(0, 0, 1) }
 	defer func() { s.Now = now }()
-	lost := change(161.5, 0)
-	assert.Equal(t, 164.0, lost.LastHeightCM)
+	lost := change(161.5)
+	assert.Equal(t, []limit.Height{{CM: 164, On: "2026-11-24"}, {CM: 161.5, On: "2026-11-25"}}, lost.Heights)
 	assert.Contains(t, s.Limits(lost, s.Today()).Risks[0].Because, "2.5 cm shorter than when last measured")
-	s.Now = func() time.Time { return later.AddDate(0, 0, 2) }
-	assert.Equal(t, 163.0, change(161, 163).LastHeightCM)
+	k = lost // an ordinary visit hides nothing
+	k.GoalText = "an hour in the garden"
+	s.Now = func() time.Time { return later.AddDate(0, 0, 9) }
+	assert.Contains(t, s.Limits(change(161.5), s.Today()).Risks[0].Because, "2.5 cm shorter than when last measured")
+	// A year of small steps, and the far side of the date line: ten minutes later is the same day.
+	east := time.FixedZone("far east", 13*3600)
+	s.Now = func() time.Time { return time.Date(2027, 11, 26, 23, 55, 0, 0, time.UTC).In(east) }
+	k = change(160)
+	s.Now = func() time.Time { return time.Date(2027, 11, 27, 0, 5, 0, 0, time.UTC).In(east) }
+	slip := change(140)
+	assert.Equal(t, []limit.Height{{CM: 164, On: "2026-11-24"}, {CM: 161.5, On: "2026-11-25"}, {CM: 140, On: "2027-11-27"}}, slip.Heights, "a slip that is put right leaves nothing")
+	k = slip
+	assert.Contains(t, s.Limits(change(159.4), s.Today()).Risks[0].Because, "4.6 cm shorter than at the tallest")
 }
 
 // TestTheStartOfAVisitIsKeptWholeOrNotAtAll.
@@ -137,7 +148,7 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 		return k, p
 	}
 	usual, high, slip := "128/78", "184/96", "78/128"
-	for _, v := range []app.Visit{{Pain: 11}, {Pain: -1}, {Pain: 2, Pressure: &slip}, {RedFlags: []string{"boredom"}}} {
+	for _, v := range []app.Visit{{Asked: true, Pain: 11}, {Asked: true, Pain: -1}, {Asked: true, Pain: 2, Pressure: &slip}, {RedFlags: []string{"boredom"}}, {Pain: 2}, {Asked: true, RedFlags: []string{"fever_unwell"}}} {
 		_, err := s.StartVisit(ctx, planID, v)
 		var invalid *formats.Invalid
 		assert.ErrorAs(t, err, &invalid)
@@ -146,7 +157,7 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, 1, k.Version)
 	assert.Equal(t, 1, p.Revision)
 
-	then, err := s.StartVisit(ctx, planID, app.Visit{Pain: 0, Pressure: &usual})
+	then, err := s.StartVisit(ctx, planID, app.Visit{Asked: true, Pain: 0, Pressure: &usual})
 	require.NoError(t, err)
 	assert.Equal(t, app.GoOn, then)
 	k, p = at()
@@ -154,7 +165,7 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, "128/78", k.Client.Conditions[1].Word("reading"))
 	assert.Equal(t, 1, p.Revision)
 
-	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 4})
+	then, err = s.StartVisit(ctx, planID, app.Visit{Asked: true, Pain: 4})
 	require.NoError(t, err)
 	assert.Equal(t, app.PlannedAnew, then)
 	k, p = at()
@@ -163,22 +174,22 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, 2, p.Revision)
 
 	risen := "165/98"
-	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 4, Pressure: &risen})
+	then, err = s.StartVisit(ctx, planID, app.Visit{Asked: true, Pain: 4, Pressure: &risen})
 	require.NoError(t, err)
 	assert.Equal(t, app.PlannedAnew, then, "it is not under control today")
 	k, p = at()
 	assert.Equal(t, 3, p.Revision)
 	assert.Equal(t, k.Client, p.Client, "and changes by hand are judged for today")
 	for _, it := range p.Plan.Items {
-		verdict := limit.Judge(s.Limits(k.Client, civil.Of(now)), s.Library.Variant(it.Variant), limit.Kit{}).Verdict
+		verdict := limit.Judge(s.Limits(k.Client, civil.Of(now)).Set, s.Library.Variant(it.Variant), limit.Kit{}).Verdict
 		assert.True(t, verdict != "avoid" || it.OnlySide != "", it.Variant)
 	}
 	none := ""
-	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 4, Pressure: &none})
+	then, err = s.StartVisit(ctx, planID, app.Visit{Asked: true, Pain: 4, Pressure: &none})
 	require.NoError(t, err)
 	assert.Equal(t, app.GoOn, then, "without a reading it stays so")
 
-	then, err = s.StartVisit(ctx, planID, app.Visit{Pain: 6, Pressure: &high})
+	then, err = s.StartVisit(ctx, planID, app.Visit{Asked: true, Pain: 6, Pressure: &high})
 	require.NoError(t, err)
 	assert.Equal(t, app.SendOn, then)
 	k, p = at()

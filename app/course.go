@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"restbend/core/course"
 	"restbend/core/exercise"
@@ -57,7 +58,12 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	if err := checkTime(w.At); err != nil {
 		return course.Course{}, err
 	}
-	r, _, err := j.Request(c, Wish{Minutes: w.Minutes}, w.From)
+	visits := lesson.Visits(records)
+	now := j.Ready(c, visits, nil, on, readiness.Ahead)
+	if now.Readiness.Status == readiness.Stop && !w.From.After(on) {
+		w.From = on.AddDate(0, 0, 1) // not today
+	}
+	r, _, err := j.Request(c, Wish{Minutes: w.Minutes, Past: visits}, w.From)
 	if err != nil {
 		return course.Course{}, err
 	}
@@ -65,7 +71,9 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	if len(records) > 0 {
 		r.History.Days = on.Since(firstOf(records, on))
 	}
-	q := course.Request{Plan: r, Library: j.planLibrary, Limits: j.Limits, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off, Also: w.Also}
+	q := course.Request{Plan: r, Library: j.planLibrary, Limits: func(c limit.Client, day civil.Day) readiness.Limits {
+		return j.Ready(c, visits, nil, day, readiness.Ahead)
+	}, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off, Also: w.Also}
 	if err := q.Check(); err != nil {
 		field, want, _ := strings.Cut(err.Error(), ": ")
 		return course.Course{}, &formats.Invalid{Path: field, Want: want}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"restbend/core/home"
 	"restbend/core/lesson"
@@ -25,12 +26,12 @@ func (j *Judge) Home(c limit.Client, records []lesson.Record, on civil.Day, item
 	case days != 0 && (days < home.FewestDays || days > home.MostDays):
 		return home.Request{}, &formats.Invalid{Path: "days", Want: fmt.Sprintf("%d; expected %d to %d a week", days, home.FewestDays, home.MostDays)}
 	}
-	return home.Request{Client: c, Limits: j.Limits(c, on), Library: j.planLibrary, Items: items, Days: days, Recorded: len(records) > 0, Clean: home.Clean(records), On: on}, nil
+	return home.Request{Client: c, Limits: j.Ready(c, lesson.Visits(records), nil, on, readiness.Ahead), Library: j.planLibrary, Items: items, Days: days, Recorded: len(records) > 0, Clean: home.Clean(records), On: on}, nil
 }
 
 // WithCare puts the sentences on a programme that stand on everything that goes home.
-func WithCare(p home.Programme) home.Programme {
-	p.StopWhen, p.CallWhen = []string{WhenToStop}, []string{WhenToCall}
+func (j *Judge) WithCare(p home.Programme) home.Programme {
+	p.StopWhen, p.CallWhen = []string{WhenToStop}, j.CallWhen()
 	return p
 }
 
@@ -64,10 +65,10 @@ func (s *Studio) AddHome(ctx context.Context, clientID string, items, days int) 
 	if err != nil {
 		return "", err
 	}
-	p := WithCare(home.Make(r))
+	p := s.WithCare(home.Make(r))
 	switch p.Status {
-	case "refer":
-		return "", ErrRefer
+	case "refer", "stop", "ask":
+		return "", &NotToday{p.Readiness}
 	case "infeasible":
 		return "", &formats.Invalid{Path: "home", Want: strings.Join(p.Notes, " ")}
 	}
@@ -117,7 +118,7 @@ func (s *Studio) EditHome(ctx context.Context, id string, seen int, e HomeEdit) 
 		field, want, _ := strings.Cut(err.Error(), ": ")
 		return &formats.Invalid{Path: field, Want: want}
 	}
-	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangeHome(id, seen, WithCare(p), what, s.Now()) })
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.ChangeHome(id, seen, s.WithCare(p), what, s.Now()) })
 }
 
 // UndoHome takes the last change of a programme back.

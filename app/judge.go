@@ -5,8 +5,10 @@ package app
 import (
 	"fmt"
 	"sync"
+	"sync/atomic"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"restbend/core/body"
 	"restbend/core/exercise"
@@ -21,6 +23,7 @@ type Judge struct {
 	Library     *library.Library
 	Conditions  []ConditionForm // as they are asked about
 	planLibrary plan.Library
+	days        *atomic.Pointer[readiness.Rules] // what days are decided by
 }
 
 // builtIn is the built-in library, read and measured once: nothing changes it.
@@ -32,7 +35,12 @@ func NewJudge() (*Judge, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the built-in exercise library: %w", err)
 	}
-	return &Judge{l, ConditionForms(l.Book), plan.NewLibrary(l.Variants, l.Hash, l.StandIns)}, nil
+	if _, err := library.ReadinessRules(); err != nil {
+		return nil, fmt.Errorf("the rules of readiness: %w", err)
+	}
+	j := &Judge{l, ConditionForms(l.Book), plan.NewLibrary(l.Variants, l.Hash, l.StandIns), &atomic.Pointer[readiness.Rules]{}}
+	j.days.Store(l.Days())
+	return j, nil
 }
 
 // Client reads and checks a client file as of a date. A refusal is a
@@ -62,11 +70,6 @@ func (j *Judge) Check(c limit.Client, on civil.Day) error {
 	return nil
 }
 
-// Limits works out the client's limits on a date.
-func (j *Judge) Limits(c limit.Client, on civil.Day) limit.Set {
-	return limit.For(c, j.Library.Book, on)
-}
-
 // Wish is what is asked of a plan; zero fields fall back to the client's own
 // wishes and then to defaults, which are named in the plan's notes.
 type Wish struct {
@@ -77,7 +80,9 @@ type Wish struct {
 	// StandingFirst puts work on two feet before the floor; Home plans with home
 	// doses and what stands in for equipment.
 	StandingFirst, Home bool
-	Focus               exercise.Purpose // what the session is to serve above all; may be empty
+	Focus               exercise.Purpose  // what the session is to serve above all; may be empty
+	Past                []readiness.Visit // the sessions there were
+	Marks               []readiness.Mark  // what was marked in the lesson that the plan goes on with
 }
 
 // Request builds the planner's request.
@@ -122,11 +127,27 @@ func (j *Judge) Request(c limit.Client, w Wish, on civil.Day) (plan.Request, []s
 		if *w.PainNow < 0 || *w.PainNow > 10 {
 			return plan.Request{}, nil, &formats.Invalid{Path: "pain today", Want: fmt.Sprintf("expected 0 to 10, found %d", *w.PainNow)}
 		}
-		c.Pain.Now = w.PainNow
+		c = painOn(c, *w.PainNow, on)
 	}
 	c.Place = w.Place // whether lying down is a way to the floor depends on it
-	return plan.Request{Client: c, Limits: j.Limits(c, on), Place: w.Place, Approach: w.Approach, Minutes: w.Minutes,
+	limits := j.Ready(c, w.Past, w.Marks, on, readiness.Plan)
+	return plan.Request{Client: limits.Client, Limits: limits, Place: w.Place, Approach: w.Approach, Minutes: w.Minutes,
 		StandingFirst: w.StandingFirst, Home: w.Home, Focus: w.Focus}, assumed, nil
+}
+
+// painOn is a client whose pain on a day was just said: it puts other figures of that day
+// right.
+func painOn(c limit.Client, now int, on civil.Day) limit.Client {
+	if c.Pain.On != "" && c.Pain.On != on.String() || c.Pain.Worst24h != nil && *c.Pain.Worst24h < now {
+		c.Pain.Worst24h = nil
+	}
+	c.Pain.Now, c.Pain.On = &now, on.String()
+	if c.Today != nil && c.Today.On == on.String() {
+		today := *c.Today
+		today.Pain = &now
+		c.Today = &today
+	}
+	return c
 }
 
 // LeverWish is a leaning shape to be worked out, in centimetres and kilograms.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"restbend/core/exercise"
 	"restbend/core/lesson"
@@ -25,7 +26,7 @@ func (j *Judge) Next(c limit.Client, records []lesson.Record, on civil.Day) (pro
 	if err != nil {
 		return progress.Answer{}, fmt.Errorf("the rules of progress: %w", err)
 	}
-	w := progress.World{Variants: j.Library.Variants, Rules: rules, Limits: j.Limits(c, on), Kit: limit.KitOf(c, c.Place)}
+	w := progress.World{Variants: j.Library.Variants, Rules: rules, Limits: j.Ready(c, lesson.Visits(records), nil, on, readiness.Ahead), Kit: limit.KitOf(c, c.Place)}
 	a, err := progress.Decide(c, records, w, on)
 	var wrong *progress.Contradiction
 	if errors.As(err, &wrong) {
@@ -131,7 +132,7 @@ func (s *Studio) Overrule(ctx context.Context, clientID, variant, by, reason str
 		return &formats.Invalid{Path: "exercise", Want: fmt.Sprintf("%q is not in the library", variant)}
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		if j := limit.Judge(s.Limits(*c, s.Today()), v, limit.KitOf(*c, c.Place)); j.Verdict == exercise.Avoid {
+		if j := limit.Judge(s.Limits(*c, s.Today()).Set, v, limit.KitOf(*c, c.Place)); j.Verdict == exercise.Avoid {
 			return &formats.Invalid{Path: "exercise", Want: v.Name + " is barred, and no word on progress changes that: " + j.Reasons[0].Text}
 		}
 		c.Rungs = slices.DeleteFunc(slices.Clone(c.Rungs), func(r limit.Rung) bool { return r.Family == v.Family })

@@ -22,7 +22,7 @@ import (
 // planOf plans and adds what was assumed to the notes.
 func (j *Judge) planOf(r plan.Request, assumed []string) plan.Plan {
 	p := plan.Best(r, j.PlanLibrary())
-	if p.Status != plan.Refer {
+	if p.Status == plan.Ready || p.Status == plan.Infeasible {
 		p.Notes = append(p.Notes, assumed...)
 	}
 	return p
@@ -57,7 +57,9 @@ func (j *Judge) Plan(c limit.Client, w Wish, doses map[string]string, on civil.D
 		}
 	}
 	if len(doses) > 0 {
-		edit.Fit(&p, r, lib) // round what was asked for
+		if err := edit.Fit(&p, r, lib); err != nil { // round what was asked for
+			return plan.Plan{}, &formats.Invalid{Path: "--dose", Want: err.Error()}
+		}
 	}
 	return p, nil
 }
@@ -75,8 +77,9 @@ func (j *Judge) Instead(c limit.Client, variant string, on civil.Day) *exercise.
 // PlanRest plans what is left of a session that a record tells of, for so many
 // minutes.
 func (j *Judge) PlanRest(c limit.Client, w Wish, done lesson.Record, minutes int, on civil.Day) (plan.Plan, error) {
-	if p := done.Pain.During; p != nil && w.PainNow == nil && (c.Pain.Now == nil || *p > *c.Pain.Now) {
-		w.PainNow = p // sorer than planned
+	w.Marks = lesson.FeltIn(done)
+	if p := done.Pain.During; p != nil && w.PainNow == nil && (c.Pain.Now == nil || *p > *c.Pain.Now) && !slices.ContainsFunc(done.Items, func(d lesson.Done) bool { return d.Pain != nil }) {
+		w.PainNow = p // sorer than planned, and nobody said where
 	}
 	r, assumed, err := j.Request(c, w, on)
 	if err != nil {

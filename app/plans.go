@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
@@ -63,15 +64,10 @@ func (s *Studio) addPlan(ctx context.Context, clientID string, w Wish, on, at st
 	if err != nil {
 		return "", err
 	}
-	if next, err := s.NextFor(ctx, clientID, row.Client); err != nil {
-		return "", err
-	} else if next.Status == limit.Refer && s.Limits(row.Client, s.Today()).Status() != limit.Refer {
-		return "", fmt.Errorf("%w: %s", ErrRefer, strings.Join(next.Notes, " "))
-	}
 	r.Kept = from
 	p := s.planOf(r, assumed)
-	if p.Status == plan.Refer {
-		return "", fmt.Errorf("%w: %s", ErrRefer, strings.Join(p.Notes, " "))
+	if r.Limits.Status() != limit.OK {
+		return "", &NotToday{r.Limits.Readiness}
 	}
 	return s.Store.Make(ctx, func(t *store.Tx) (string, error) {
 		return t.AddPlan(clientID, on, at, p, row.Client, s.Now())
@@ -146,10 +142,39 @@ func (s *Studio) remember(ctx context.Context, row store.Plan, h *plan.History) 
 	return nil
 }
 
-// RequestOf is the request a saved plan answers.
+// RequestOf is the request that changes of a saved plan answer: for the client as known by
+// now, with what was marked in its lesson so far.
 func (s *Studio) RequestOf(ctx context.Context, row store.Plan) (plan.Request, error) {
-	r, _, err := s.requestFor(ctx, row.ClientID, row.Client, WishOf(row.Plan), row.On)
+	c, w, err := s.asKnown(ctx, row, WishOf(row.Plan))
+	if err != nil {
+		return plan.Request{}, err
+	}
+	r, _, err := s.requestFor(ctx, row.ClientID, c, w, row.On)
 	return r, err
+}
+
+// asKnown is the client of a plan as known by now, with the wish brought up to date: what was
+// said of the plan's day holds over the pain that it was planned with, and marks of a lesson
+// that is under way go in. A plan that was taught stays as it was.
+func (s *Studio) asKnown(ctx context.Context, row store.Plan, w Wish) (limit.Client, Wish, error) {
+	if row.Taught() {
+		return row.Client, w, nil
+	}
+	now, err := s.Store.Client(ctx, row.ClientID)
+	if err != nil {
+		return row.Client, w, err
+	}
+	if w.Marks, err = s.felt(ctx, row.ID); err != nil {
+		return row.Client, w, err
+	}
+	on := row.On
+	if on == "" {
+		on = s.Today().String()
+	}
+	if p := now.Client.Pain; p.Now != nil && p.On == on {
+		w.PainNow = nil
+	}
+	return now.Client, w, nil
 }
 
 // requestFor is a request for a client as of a plan's date, with what earlier
@@ -164,6 +189,11 @@ func (s *Studio) requestFor(ctx context.Context, clientID string, c limit.Client
 		return plan.Request{}, nil, err
 	}
 	c.Rungs, c.Resting = next.Client.Rungs, next.Client.Resting // what was decided holds
+	_, visits, err := s.past(ctx, clientID)
+	if err != nil {
+		return plan.Request{}, nil, err
+	}
+	w.Past = afterSessions(visits, next.Status, next.Readiness.Status, next.Notes)
 	r, assumed, err := s.Request(c, w, day)
 	if err != nil {
 		return r, nil, err
@@ -191,16 +221,51 @@ func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) er
 
 // PlanAs is a saved plan made anew with other wishes, not saved.
 func (s *Studio) PlanAs(ctx context.Context, row store.Plan, w Wish) (plan.Plan, error) {
-	r, assumed, err := s.requestFor(ctx, row.ClientID, row.Client, w, row.On)
+	pain := w.PainNow
+	c, w, err := s.asKnown(ctx, row, w)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	if pain != nil && *pain != row.Plan.PainNow {
+		w.PainNow = pain // said just now
+	}
+	return s.planAs(ctx, row, c, w)
+}
+
+// planAs is a saved plan made anew for a client as given, not saved.
+func (s *Studio) planAs(ctx context.Context, row store.Plan, c limit.Client, w Wish) (plan.Plan, error) {
+	r, assumed, err := s.requestFor(ctx, row.ClientID, c, w, row.On)
 	if err != nil {
 		return plan.Plan{}, err
 	}
 	r.Fixed = row.Plan.Locked()
 	p := s.planOf(r, assumed)
-	if p.Status == plan.Refer {
-		err = ErrRefer
+	if r.Limits.Status() != limit.OK {
+		err = &NotToday{r.Limits.Readiness}
 	}
 	return p, err
+}
+
+// Outside are the exercises of a plan that are not inside limits, by their place in it.
+func (j *Judge) Outside(p plan.Plan, limits readiness.Limits) []int {
+	var out []int
+	for i, it := range p.Items {
+		v := j.Library.Variant(it.Variant)
+		if v == nil || len(limits.Breaks(measuredOf(v, it))) > 0 {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// measuredOf is what was measured of an exercise as a plan has it: on its surface, adapted,
+// and on the one side where it is done on one alone.
+func measuredOf(v *exercise.Variant, it plan.Item) exercise.Measured {
+	m := v.FormAt(it.SurfaceShare, it.Adaptations).Measured
+	if len(it.Sides) == 1 {
+		m = m.On(it.Sides[0])
+	}
+	return m
 }
 
 // nowhere is where the change of a whole plan lands when the plan was changed since.
@@ -275,7 +340,7 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 			what, err = name+" "+e.Kind+"ed", edit.Lock(&p, e.Item, e.Kind == "lock")
 		case "fit":
 			what = fmt.Sprintf("fitted to %.0f minutes", p.Target()/60)
-			edit.Fit(&p, r, lib)
+			err = edit.Fit(&p, r, lib)
 			at = max(0, min(at, len(p.Items)-1))
 		case "continue":
 			if e.Minutes < 2 || e.Minutes > 120 {

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"golang.org/x/sync/errgroup"
 
@@ -31,7 +32,7 @@ func (s *Studio) TestsWorth(ctx context.Context, k store.Client) ([]Worth, error
 	if err != nil {
 		return nil, err
 	}
-	tries := limit.Tries(k.Client, r.Limits, s.Today())
+	tries := limit.Tries(k.Client, r.Limits.Set, s.Today())
 	out := make([]Worth, len(tries))
 	g, _ := errgroup.WithContext(ctx)
 	g.SetLimit(2)
@@ -39,7 +40,7 @@ func (s *Studio) TestsWorth(ctx context.Context, k store.Client) ([]Worth, error
 		g.Go(func() error {
 			out[i].Try = t
 			for _, as := range t.As {
-				_, after, changed := s.planAs(r, as, s.Today())
+				_, after, changed := s.planWith(r, as, s.Today())
 				if changed {
 					out[i].Seconds = max(out[i].Seconds, plan.Differs(before, after).Seconds)
 				}
@@ -73,17 +74,17 @@ func (s *Studio) nextPlan(ctx context.Context, k store.Client) (plan.Request, pl
 	return r, plan.Best(r, s.PlanLibrary()), nil
 }
 
-// planAs is the request and its plan for the client as another; changed is false where
+// planWith is the request and its plan for the client as another; changed is false where
 // limits and needs are the same, and then nothing was planned.
-func (j *Judge) planAs(r plan.Request, as limit.Client, on civil.Day) (set limit.Set, p plan.Plan, changed bool) {
+func (j *Judge) planWith(r plan.Request, as limit.Client, on civil.Day) (set limit.Set, p plan.Plan, changed bool) {
 	c := r.Client
 	c.Screens, c.Measures, c.FaultsSeen = as.Screens, as.Measures, as.FaultsSeen
-	before := r.Limits
-	r.Client, r.Limits = c, j.Limits(c, on)
-	if reflect.DeepEqual(promised(before), promised(r.Limits)) && reflect.DeepEqual(before.Needs, r.Limits.Needs) && reflect.DeepEqual(before.Uneven, r.Limits.Uneven) && before.Slow == r.Limits.Slow {
-		return r.Limits, plan.Plan{}, false
+	before := r.Limits.Set
+	r.Client, r.Limits = c, j.Ready(c, nil, nil, on, readiness.Plan)
+	if reflect.DeepEqual(promised(before), promised(r.Limits.Set)) && reflect.DeepEqual(before.Needs, r.Limits.Needs) && reflect.DeepEqual(before.Uneven, r.Limits.Uneven) && before.Slow == r.Limits.Slow {
+		return r.Limits.Set, plan.Plan{}, false
 	}
-	return r.Limits, plan.Best(r, j.PlanLibrary()), true
+	return r.Limits.Set, plan.Best(r, j.PlanLibrary()), true
 }
 
 // WouldChange says what tests would change, before they are kept: new limits, what would be
@@ -99,7 +100,7 @@ func (s *Studio) WouldChange(ctx context.Context, k store.Client, tests Tests) (
 	if err != nil {
 		return nil, err
 	}
-	set, after, changed := s.planAs(r, c, s.Today())
+	set, after, changed := s.planWith(r, c, s.Today())
 	if set.Status() == limit.Refer {
 		var lines []string
 		for _, why := range set.Refer() {
@@ -111,7 +112,7 @@ func (s *Studio) WouldChange(ctx context.Context, k store.Client, tests Tests) (
 		return []string{"Changes nothing in what is planned."}, nil
 	}
 	var out []string
-	was := promised(r.Limits)
+	was := promised(r.Limits.Set)
 	for _, line := range promised(set) {
 		if !slices.Contains(was, line) {
 			out = append(out, line)
@@ -134,7 +135,7 @@ func (s *Studio) WouldChange(ctx context.Context, k store.Client, tests Tests) (
 	}
 	d := plan.Differs(before, after)
 	switch {
-	case after.Status == plan.Refer:
+	case after.Status != plan.Ready && after.Status != plan.Infeasible:
 		out = append(out, "There would be no session.")
 	case len(d.In)+len(d.Out)+len(d.Redosed) == 0:
 		out = append(out, "The next plan stays as it is.")

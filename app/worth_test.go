@@ -61,7 +61,7 @@ func TestABarredTestIsNotProposed(t *testing.T) {
 	c := client("Ada Test")
 	no := false
 	c.Tolerates.SupineFlat = &no
-	set := judge.Limits(c, civil.Of(now))
+	set := judge.Limits(c, civil.Of(now)).Set
 	for _, try := range limit.Tries(c, set, civil.Of(now)) {
 		if test, ok := limit.FindScreenTest(try.Test); ok {
 			assert.Empty(t, test.Barred(set), try.Test)

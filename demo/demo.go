@@ -202,6 +202,9 @@ func play(ctx context.Context, s *app.Studio, clock *time.Time, now time.Time, c
 func (c clientFile) build(now time.Time) (limit.Client, error) {
 	c.Client["format"] = "restbend.client/1"
 	c.Client["birth_year"] = now.Year() - c.Age
+	if c.Client["red_flags"] == nil { // asked at intake, none
+		c.Client["red_flags"] = []string{}
+	}
 	var measures []map[string]any
 	for _, m := range c.Measures {
 		x := map[string]any{"id": m.ID, "value": m.Value, "on": day(now, m.Day)}

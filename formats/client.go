@@ -24,54 +24,72 @@ func CheckClient(c limit.Client, on civil.Day) error {
 	if c.BirthYear > on.Year() {
 		return bad("birth_year", "%d is in the future; expected %d or earlier", c.BirthYear, on.Year())
 	}
-	if c.TallestHeightCM > 0 && c.HeightCM > c.TallestHeightCM+1 {
+	if len(c.Heights) == 0 && c.TallestHeightCM > 0 && c.HeightCM > c.TallestHeightCM+1 {
 		return bad("tallest_height_cm", "%g is less than the height now, %g; expected at least that", c.TallestHeightCM, c.HeightCM)
 	}
 	if c.FallInjury && c.FallsThisYear == 0 {
 		return bad("falls_this_year", "0 does not go with a fall that left an injury; expected 1 or more")
 	}
-	if c.Pain.Now != nil && c.Pain.Worst24h != nil && *c.Pain.Now > *c.Pain.Worst24h {
-		return bad("pain.worst_24h", "%d is less than the pain now, %d; expected at least that", *c.Pain.Worst24h, *c.Pain.Now)
-	}
 	if m := limit.CheckFigures(c); m != nil {
 		return &Invalid{m.Path, m.Want}
 	}
-	for i, m := range c.Measures {
-		if err := checkDate(fmt.Sprintf("measures[%d].on", i), m.On, on); err != nil {
-			return err
-		}
-	}
-	for i, s := range c.Screens {
-		if err := checkDate(fmt.Sprintf("screens[%d].on", i), s.On, on); err != nil {
-			return err
-		}
-	}
-	for i, k := range c.Clock {
-		if err := checkDate(fmt.Sprintf("clock[%d].on", i), k.On, on); err != nil {
-			return err
-		}
-	}
-	for i, f := range c.FaultsSeen {
-		if err := checkDate(fmt.Sprintf("faults_seen[%d].on", i), f.On, on); err != nil {
-			return err
-		}
-	}
-	for i, k := range c.Clearances {
-		if err := checkDate(fmt.Sprintf("clearances[%d].on", i), k.On, on); err != nil {
-			return err
-		}
-	}
-	if c.Seen != nil {
-		if err := checkDate("seen.on", c.Seen.On, on); err != nil {
-			return err
-		}
-	}
-	for i, in := range c.Instructions {
-		if err := checkDate(fmt.Sprintf("instructions[%d].on", i), in.On, on); err != nil {
+	for _, d := range datesOf(c) {
+		if err := checkDate(d.path, d.on, on); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// dated is a date of a client file with its path.
+type dated struct{ path, on string }
+
+// datesOf are the dates of a client file; none may lie in the future.
+func datesOf(c limit.Client) []dated {
+	out := []dated{{"pain.on", c.Pain.On}, {"resting_pressure_on", c.RestingPressureOn}}
+	add := func(list string, i int, on string) { out = append(out, dated{fmt.Sprintf("%s[%d].on", list, i), on}) }
+	for i, m := range c.Measures {
+		add("measures", i, m.On)
+	}
+	for i, s := range c.Screens {
+		add("screens", i, s.On)
+	}
+	for i, k := range c.Clock {
+		add("clock", i, k.On)
+	}
+	for i, f := range c.FaultsSeen {
+		add("faults_seen", i, f.On)
+	}
+	for i, k := range c.Clearances {
+		add("clearances", i, k.On)
+	}
+	for i, in := range c.Instructions {
+		add("instructions", i, in.On)
+	}
+	for i, h := range c.Heights {
+		add("heights", i, h.On)
+	}
+	for i, f := range c.FlagsCleared {
+		add("flags_cleared", i, f.On)
+	}
+	for i, a := range c.Answers {
+		add("answers", i, a.On)
+	}
+	for i, o := range c.OtherConditions {
+		if o.Agreed != nil {
+			out = append(out, dated{fmt.Sprintf("other_conditions[%d].agreed.on", i), o.Agreed.On})
+		}
+	}
+	if c.Seen != nil {
+		out = append(out, dated{"seen.on", c.Seen.On})
+	}
+	if c.Today != nil {
+		out = append(out, dated{"today.on", c.Today.On})
+	}
+	if c.UsualAgreed != nil {
+		out = append(out, dated{"usual_agreed.on", c.UsualAgreed.On})
+	}
+	return out
 }
 
 func checkDate(path, date string, on civil.Day) error {

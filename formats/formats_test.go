@@ -37,7 +37,6 @@ func TestClientRefusalsNameTheField(t *testing.T) {
 		`{"format":"restbend.client/1","owned":{"band":["blue"]}}`:                                        "owned.band[0]: blue is not known; expected one of",
 		`{"format":"restbend.client/1","minutes":600}`:                                                    "minutes: must be at most 120",
 		`{"format":"restbend.client/1","height_cm":170,"tallest_height_cm":160}`:                          "tallest_height_cm: 160 is less than the height now",
-		`{"format":"restbend.client/1","pain":{"now":5,"worst_24h":2}}`:                                   "pain.worst_24h: 2 is less than the pain now",
 		`{"format":"restbend.client/1","resting_pressure":"high"}`:                                        "resting_pressure: expected a reading such as 128/78",
 		`{"format":"restbend.client/1","instructions":[{"quantity":"courage","max":3}]}`:                  "instructions[0].quantity: courage",
 		`{"format":"restbend.client/1","clearances":[{"rule":"a","by":"","on":"2026-01-01"}]}`:            "clearances[0].by: must not be empty",

@@ -7,6 +7,7 @@ import (
 	"restbend/core/body"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 )
 
 // Catalog is restbend.catalog/1.
@@ -109,20 +110,26 @@ type Limits struct {
 	// Session is what a whole session may hold at most.
 	Session []limit.SessionCap `json:"session"`
 	// Conflicts say where two conditions pull in opposite directions.
-	Conflicts []string `json:"conflicts"`
+	Conflicts []string            `json:"conflicts"`
+	Readiness readiness.Readiness `json:"readiness"`
 }
 
-// NewLimits publishes a set.
-func NewLimits(s limit.Set) Limits {
-	return Limits{"restbend.limits/1", s.Status(), full(slices.Collect(s.Rows())), full(s.Refer()), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Session()), full(s.Conflicts)}
+// NewLimits publishes a set; nothing of it where somebody has to be asked first.
+func NewLimits(s readiness.Limits) Limits {
+	out := Limits{"restbend.limits/1", s.Status(), full(slices.Collect(s.Rows())), full(s.Refer()), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Session()), full(s.Conflicts), s.Readiness}
+	if s.Status() != limit.OK {
+		out.Limits, out.Needs, out.Session = []limit.Limit{}, []limit.Need{}, []limit.SessionCap{}
+	}
+	return out
 }
 
 // Check is restbend.check/1.
 type Check struct {
-	Format   string         `json:"format"`
-	Status   string         `json:"status"`
-	Refer    []limit.Reason `json:"refer"`
-	Verdicts []CheckVerdict `json:"verdicts"`
+	Format    string              `json:"format"`
+	Status    string              `json:"status"`
+	Refer     []limit.Reason      `json:"refer"`
+	Verdicts  []CheckVerdict      `json:"verdicts"`
+	Readiness readiness.Readiness `json:"readiness"`
 }
 
 // CheckVerdict is the verdict on one variant; under adapt, the quantities are
@@ -138,12 +145,12 @@ type CheckVerdict struct {
 }
 
 // NewCheck judges the variants, done with what there is.
-func NewCheck(s limit.Set, variants []*exercise.Variant, kit limit.Kit) Check {
-	out := Check{"restbend.check/1", s.Status(), full(s.Refer()), []CheckVerdict{}}
-	if s.Status() == limit.Refer {
+func NewCheck(s readiness.Limits, variants []*exercise.Variant, kit limit.Kit) Check {
+	out := Check{"restbend.check/1", s.Status(), full(s.Refer()), []CheckVerdict{}, s.Readiness}
+	if s.Status() != limit.OK {
 		return out // nothing is judged before somebody was asked
 	}
-	for i, j := range limit.JudgeAll(s, variants, kit) {
+	for i, j := range limit.JudgeAll(s.Set, variants, kit) {
 		v := variants[i]
 		out.Verdicts = append(out.Verdicts, CheckVerdict{v.ID, j.Verdict, full(j.Form.Adaptations), full(j.Reasons),
 			j.Form.Measured.For(s.HeightCM, s.MassKG), sides(j)})

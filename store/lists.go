@@ -43,6 +43,12 @@ func (s *Store) ClientPage(ctx context.Context, text, afterName, afterID string,
 
 func scanCount(r row) (n int, err error) { return n, r.Scan(&n) }
 
+// NeverAsked lists at most so many clients, by name, whom nobody has asked about warning
+// signs.
+func (s *Store) NeverAsked(ctx context.Context, most int) ([]Client, error) {
+	return list(ctx, s, scanClient, "never_asked", viewer(ctx), viewer(ctx), most)
+}
+
 // ClientsOfLate lists the clients that were changed last, at most so many.
 func (s *Store) ClientsOfLate(ctx context.Context, most int) ([]Client, error) {
 	return list(ctx, s, scanClient, "clients_of_late", viewer(ctx), viewer(ctx), most)

@@ -237,6 +237,9 @@ SELECT count(*) FROM clients k WHERE gone = '' AND name LIKE ? ESCAPE '\' AND (?
 -- name: clients_of_late
 SELECT id, version, name, doc, created_at, updated_at, gone FROM clients k WHERE gone = '' AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY updated_at DESC LIMIT ?;
 
+-- name: never_asked
+SELECT id, version, name, doc, created_at, updated_at, gone FROM clients k WHERE gone = '' AND json_extract(doc, '$.red_flags') IS NULL AND (? = '' OR EXISTS (SELECT 1 FROM client_people v WHERE v.client_id = k.id AND v.person_id = ?)) ORDER BY name COLLATE NOCASE, id LIMIT ?;
+
 -- name: plans_coming
 SELECT id, client_id, on_date, at_time, state, revision, doc, client_doc, created_at, updated_at, gone
 FROM plans WHERE client_id = ? AND state = 'planned' AND gone = '' ORDER BY on_date, created_at LIMIT ?;

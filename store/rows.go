@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"restbend/core/civil"
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -27,7 +28,28 @@ func scanClient(r row) (Client, error) {
 	if err := r.Scan(&c.ID, &c.Version, &name, &doc, &c.Created, &c.Updated, &c.Gone); err != nil {
 		return c, err
 	}
-	return c, json.Unmarshal([]byte(doc), &c.Client)
+	if err := json.Unmarshal([]byte(doc), &c.Client); err != nil {
+		return c, err
+	}
+	c.Client = stampDays(c.Client, c.Updated)
+	return c, nil
+}
+
+// stampDays gives pain and pressure that were saved before they had days the day on which
+// they were saved.
+func stampDays(c limit.Client, updated string) limit.Client {
+	t, err := time.Parse(time.RFC3339Nano, updated)
+	if err != nil {
+		return c
+	}
+	on := civil.Of(t.Local()).String()
+	if c.Pain.Now != nil && c.Pain.On == "" {
+		c.Pain.On = on
+	}
+	if c.RestingPressure != "" && c.RestingPressureOn == "" {
+		c.RestingPressureOn = on
+	}
+	return c
 }
 
 // Clients lists all clients by name.

@@ -1,8 +1,9 @@
 package store
 
 import (
-	"github.com/pressly/goose/v3"
 	"io/fs"
+
+	"github.com/pressly/goose/v3"
 
 	"context"
 	"os"

@@ -232,7 +232,7 @@ func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
 			return p, err
 		}
 		m.Caution = w.Library.Book.Words(client.Client)
-		if says := app.Cautions(w.Limits(client.Client, w.Today()), w.Library.Book); len(says) > 0 {
+		if says := w.Limits(client.Client, w.Today()).Readiness.Cautions; len(says) > 0 {
 			p.Cautions = append(p.Cautions, personCaution{m.Name, says})
 		}
 		p.People = append(p.People, m)

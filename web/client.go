@@ -96,7 +96,13 @@ func (w *site) clientAway(c *gin.Context) {
 // showClient writes the page of a client; twice is a plan of the day for which another was
 // asked, nil for none.
 func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal string, twice *store.Plan) {
-	set := w.Limits(k.Client, w.Today())
+	set, err := w.planDay(c.Request.Context(), k, "")
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	day := w.clientDay(c, k, set.Readiness)
+	set.Set = w.Limits(k.Client, w.Today()).Set // as they are: a verdict knows no gentle day
 	records, err := w.Store.RecordsOf(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
@@ -152,12 +158,12 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		return
 	}
 	w.pages.render(c, status, "client", gin.H{"Twice": twice,
-		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Promises": app.Promises(set), "NotNow": app.NotNow(set),
+		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set, "Day": day,
+		"Promises": app.Promises(set.Set), "NotNow": app.NotNow(set.Set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
 		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned, visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().String(),
-		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set), "Quantities": instructable(),
-		"Session": sessionLines(set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
+		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set.Set), "Quantities": instructable(),
+		"Session": sessionLines(set.Set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set.Set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
 	})
 }
 

@@ -97,7 +97,7 @@ func (w *site) exercise(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		set = w.Limits(s.Client.Client, w.Today())
+		set = w.Limits(s.Client.Client, w.Today()).Set
 		kit = limit.KitOf(s.Client.Client, s.Client.Client.Place)
 		s.Judged, s.Judgement = true, limit.Judge(set, v, kit)
 		form = s.Judgement.Form
@@ -266,7 +266,7 @@ func (w *site) exerciseFilm(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		shape.form = formOf(limit.Judge(w.Limits(k.Client, w.Today()), v, limit.KitOf(k.Client, k.Client.Place)), v)
+		shape.form = formOf(limit.Judge(w.Limits(k.Client, w.Today()).Set, v, limit.KitOf(k.Client, k.Client.Place)), v)
 	}
 	stills := w.figures.film(shape)
 	if stills == nil {

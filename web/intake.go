@@ -131,7 +131,7 @@ func (w *site) kept(f intake) kept {
 	set, kit := w.Limits(f.Client, w.Today()), limit.KitOf(f.Client, f.Client.Place)
 	k := kept{Form: f, At: w.Now().Format("15:04"), Refer: set.Refer(), Limits: len(slices.Collect(set.Rows())), Unknown: set.Defaults, Count: map[string]int{}}
 	for _, v := range w.Library.Variants {
-		k.Count[string(limit.Judge(set, v, kit).Verdict)]++
+		k.Count[string(limit.Judge(set.Set, v, kit).Verdict)]++
 	}
 	for _, t := range limit.Heard(f.Client.GoalText) {
 		if !slices.Contains(f.Client.Tasks, t.ID) {

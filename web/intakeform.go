@@ -107,7 +107,21 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		return &n
 	}
 	k.Name = strings.TrimSpace(form.Get("name"))
-	k.RedFlags = form["red_flags"]
+	switch flags := form["red_flags"]; {
+	case form.Get("asked") == "yes" && len(flags) > 0:
+		first, _ := limit.FindRedFlag(flags[0])
+		f.Wrong["red_flags"] = fmt.Sprintf("“Asked all, none” and “%s” are both marked: which of the two is right?", first.Name)
+		k.RedFlags = flags
+	case len(flags) > 0:
+		k.RedFlags = flags
+	case form.Get("asked") == "yes":
+		k.RedFlags = []string{}
+	default:
+		k.RedFlags = nil
+	}
+	k.OtherConditions = readOthers(form["other_conditions"], into.OtherConditions)
+	k.Notes, k.Pronouns = strings.TrimSpace(form.Get("notes")), form.Get("pronouns")
+	k.UsualPain = whole("usual_pain", "0 to 5")
 	k.BirthYear = 0
 	if y := whole("birth_year", "a year such as 1956"); y != nil {
 		k.BirthYear = *y
@@ -143,7 +157,10 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 	}
 	k.Tasks = form["tasks"]
 	k.Conditions = app.ReadConditions(book, form, number, f.Values)
-	k.Pain = limit.Pain{Now: whole("pain_now", "0 to 10"), Worst24h: whole("pain_worst", "0 to 10"), SettlesHours: number("settles_hours", "hours")}
+	k.Pain.Now, k.Pain.Worst24h, k.Pain.SettlesHours = whole("pain_now", "0 to 10"), whole("pain_worst", "0 to 10"), number("settles_hours", "hours")
+	if n, worst := k.Pain.Now, k.Pain.Worst24h; n != nil && worst != nil && *n > *worst && f.Wrong["pain_now"] == "" {
+		f.Wrong["pain_worst"] = fmt.Sprintf("Pain now is %d and the worst of the last day %d: which of the two is right?", *n, *worst)
+	}
 	bears := func(name string) *bool {
 		yes := form.Get("bears_"+name) != "no"
 		if yes {
@@ -164,8 +181,10 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		}
 	}
 	k.Strict = form.Get("strict") == "yes"
-	k.Steroids = form.Get("steroids") == "yes"
-	k.LastHeightCM = sized("last_height_cm", aHeight, u.ReadHeight)
+	k.Steroids.Taken = form.Get("steroids") == "yes"
+	if form.Has("last_height_cm") {
+		k.LastHeightCM = sized("last_height_cm", aHeight, u.ReadHeight)
+	}
 	k.FallsThisYear = 0
 	if n := whole("falls_this_year", "0 to 99"); n != nil {
 		k.FallsThisYear = *n
@@ -176,6 +195,26 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 		k.Measures = append(k.Measures, limit.Measure{ID: "breath_seconds", Value: *b})
 	}
 	return f
+}
+
+// readOthers reads conditions in words, one a line; what was agreed of one that stays is
+// kept.
+func readOthers(typed []string, before []limit.OtherCondition) []limit.OtherCondition {
+	var out []limit.OtherCondition
+	for _, line := range strings.Split(strings.Join(typed, "\n"), "\n") {
+		text := strings.TrimSpace(line)
+		if text == "" {
+			continue
+		}
+		o := limit.OtherCondition{Text: text}
+		for _, b := range before {
+			if b.Text == text {
+				o = b
+			}
+		}
+		out = append(out, o)
+	}
+	return out
 }
 
 // suchAs says how figures of things are asked for.
@@ -255,6 +294,9 @@ func valuesOf(book limit.Book, c limit.Client, u app.Units) map[string]string {
 	if c.Pain.Now != nil {
 		v["pain_now"] = strconv.Itoa(*c.Pain.Now)
 	}
+	if c.UsualPain != nil {
+		v["usual_pain"] = strconv.Itoa(*c.UsualPain)
+	}
 	if c.Pain.Worst24h != nil {
 		v["pain_worst"] = strconv.Itoa(*c.Pain.Worst24h)
 	}
@@ -299,6 +341,18 @@ func (f intake) units(l app.Look) app.Units {
 
 // Has and the like tell the form what is ticked.
 func (f intake) Has(id string) bool { return f.Client.Has(id) }
+
+// Asked says whether somebody asked about all warning signs and found none.
+func (f intake) Asked() bool { return f.Client.RedFlags != nil && len(f.Client.RedFlags) == 0 }
+
+// Others are the conditions in words, one a line.
+func (f intake) Others() string {
+	var out []string
+	for _, o := range f.Client.OtherConditions {
+		out = append(out, o.Text)
+	}
+	return strings.Join(out, "\n")
+}
 
 // HasTask says whether a daily task is ticked.
 func (f intake) HasTask(id string) bool { return slices.Contains(f.Client.Tasks, id) }

@@ -60,6 +60,7 @@ func TestTheEightJobs(t *testing.T) {
 	phone := newBrowser(t, 390, 844)
 	on(phone, "a new client by telephone, and her plan", 12, func(h *hand) {
 		h.tap(`a[href="/clients/new"]`)
+		h.tap("input[name=asked]")
 		h.write("input[name=name]", "Perpetua Winnow")
 		h.write("input[name=birth_year]", "1956")
 		h.tap("details.fold summary")
@@ -119,8 +120,9 @@ func TestTheEightJobs(t *testing.T) {
 	on(b, "teach with pain, a swap and a late start", 26, func(h *hand) {
 		plan := planned(t, s, "Odette")
 		h.tap(fmt.Sprintf(`a.tongue[href="/plans/%s/check"]`, plan.ID))
-		h.write("input[name=pain]", fmt.Sprint(plan.Plan.PainNow))
-		h.tap("form.intake button.tongue")
+		h.tap(fmt.Sprintf(`input[name=pain][value="%d"]`, plan.Plan.PainNow))
+		h.tap("input[name=asked]")
+		h.tap("#verdict button.tongue")
 		h.until(`document.getElementById("teach")?.dataset.heard === "yes"`)
 		h.tap("#k-more") // ten minutes late: the rest is planned anew
 		h.says("Change it")
@@ -312,10 +314,10 @@ func TestJobsByKeys(t *testing.T) {
 	})
 	job("teach with pain, a swap and a late start", func() {
 		key("t")
-		b.until(`document.querySelector("form.intake input[name=pain]")`)
-		past()
-		part(2)
-		key("2", kb.Enter)
+		b.until(`document.querySelector(".check-form input[name=pain]")`)
+		key("n")
+		b.until(`document.querySelector("#verdict")?.innerText.includes("as planned")`)
+		key("b")
 		b.until(`document.getElementById("teach")?.dataset.heard === "yes"`)
 		key("l") // she came ten minutes late
 		_ = read[any](b, `document.activeElement.value = ""; 0`)

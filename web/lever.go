@@ -57,7 +57,7 @@ func (w *site) lever(c *gin.Context) {
 			return
 		}
 		b.Wish.HeightCM, b.Wish.MassKG = k.Client.Size()
-		set = w.Limits(k.Client, w.Today())
+		set = w.Limits(k.Client, w.Today()).Set
 		b.Owned = k.Client.Owned.SurfaceCM
 	}
 	status := http.StatusOK

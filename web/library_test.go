@@ -94,9 +94,9 @@ func TestAnExercisePage(t *testing.T) {
 	b.press(".shelf-family summary")
 	b.until(`document.querySelector(".shelf-family .card-link").checkVisibility()`)
 	b.open(srv.URL + "/clients/new")
-	b.until(`document.body.scrollHeight < 4000`)
+	b.until(`document.body.scrollHeight < 4700`)
 	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/screens")
-	b.until(`document.body.scrollHeight < 4300`)
+	b.until(`document.body.scrollHeight < 4450`)
 }
 
 func TestWhereAnExerciseIsUsed(t *testing.T) {

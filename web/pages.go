@@ -14,6 +14,7 @@ import (
 	"strings"
 
 	"restbend/core/civil"
+	"restbend/core/limit"
 
 	"github.com/gin-gonic/gin"
 
@@ -76,15 +77,21 @@ func (p *pages) functions() template.FuncMap {
 		"place":       func(x exercise.Place) string { return x.Words() },
 		"kit":         func(x string) string { return strings.ReplaceAll(x, "_", " ") },
 		"capital":     app.Capital,
-		"date":        dateWords,
-		"moment":      momentWords,
-		"longdate":    longDate,
-		"measure":     measureWords,
-		"weekday":     func(on string) string { return dateAs(on, "Mon") },
-		"using":       app.WithWords,
-		"say":         func(u app.Units, text string) string { return u.Say(text) },
-		"plus":        func(a, b int) int { return a + b },
-		"minus":       func(a int) int { return -a },
+		"flag": func(id string) string {
+			if f, known := limit.FindRedFlag(id); known {
+				return app.Capital(f.Name)
+			}
+			return strings.ReplaceAll(id, "_", " ")
+		},
+		"date":     dateWords,
+		"moment":   momentWords,
+		"longdate": longDate,
+		"measure":  measureWords,
+		"weekday":  func(on string) string { return dateAs(on, "Mon") },
+		"using":    app.WithWords,
+		"say":      func(u app.Units, text string) string { return u.Say(text) },
+		"plus":     func(a, b int) int { return a + b },
+		"minus":    func(a int) int { return -a },
 		"json": func(v any) (template.JS, error) {
 			b, err := json.Marshal(v)
 			return template.JS(b), err

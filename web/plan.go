@@ -38,6 +38,7 @@ type builder struct {
 	Approaches []exercise.Approach
 	Purposes   []exercise.Purpose // that the session may be focused on
 	Set        limit.Set
+	Day        dayLine // what the plan's day allows; none of one that was taught
 }
 
 // ChosenItem is the exercise that is looked at; nil for none.
@@ -76,7 +77,7 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 		look = c.Query("look")
 	}
 	b := builder{Row: row, Notes: row.Plan.Notes, Client: client, Age: age(client.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(client.Client), Chosen: -1,
-		Refusal: refusal, Places: w.placesFor(r), Approaches: exercise.Approaches, Purposes: w.offeredGoals(), Undo: w.Store.LastChange(c.Request.Context(), row.ID, row.Revision), Redo: w.Store.NextChange(c.Request.Context(), row.ID, row.Revision), Set: r.Limits, Cautions: w.cautions(w.Limits(client.Client, w.Today()), true)}
+		Refusal: refusal, Places: w.placesFor(r), Approaches: exercise.Approaches, Purposes: w.offeredGoals(), Undo: w.Store.LastChange(c.Request.Context(), row.ID, row.Revision), Redo: w.Store.NextChange(c.Request.Context(), row.ID, row.Revision), Set: r.Limits.Set, Cautions: w.cautions(r.Limits, true)}
 	if n, err := strconv.Atoi(item); err == nil && n >= 1 && n <= len(row.Plan.Items) {
 		b.Chosen = n - 1
 	} else if item == "" && len(row.Plan.Items) > 0 {
@@ -88,8 +89,13 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 		phase = it.Phase
 	}
 	b.Ribbon = w.ribbon(row, b.Chosen, 1232, true)
-	if b.Refusal == "" && !row.Taught() {
-		b.Refusal = w.warning(client)
+	if !row.Taught() {
+		day, err := w.planDay(c.Request.Context(), client, row.On)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
+		b.Day = w.dayOf(day.Readiness)
 	}
 	if miss := row.Plan.SecondsTotal - row.Plan.Target(); math.Abs(miss) > 0.03*row.Plan.Target() {
 		b.Off = app.Clock(math.Abs(miss)) + map[bool]string{true: " too long", false: " too short"}[miss > 0]

@@ -189,7 +189,7 @@ func (w *site) screens(c *gin.Context) {
 
 func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal string, values map[string]string) {
 	set := w.Limits(k.Client, w.Today())
-	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set, Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
+	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set.Set, Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
 		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
 		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
 	if set.Status() != limit.Refer {
@@ -214,9 +214,9 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 		if onCard[t.ID] {
 			continue
 		}
-		card := screenCard{Test: t, Barred: t.Barred(set), Figure: w.figures.thumb(t.Like), Last: strings.Join(findingsOf(k.Client, t.ID), "; ")}
+		card := screenCard{Test: t, Barred: t.Barred(set.Set), Figure: w.figures.thumb(t.Like), Last: strings.Join(findingsOf(k.Client, t.ID), "; ")}
 		if card.Barred != "" {
-			if name, need := t.Instead(set); name != "" {
+			if name, need := t.Instead(set.Set); name != "" {
 				card.Instead = fmt.Sprintf("%s shows %s too.", name, need.Words())
 			} else {
 				card.Instead = "No other test here shows the same: ask how it goes in daily life."
@@ -249,7 +249,7 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 	columns := w.nextSession(c, k.ID)
 	for _, r := range failed {
 		if t, ok := limit.FindScreenTest(r.ID); ok {
-			s.Matrices = append(s.Matrices, w.matrix(t, r, columns, set, k))
+			s.Matrices = append(s.Matrices, w.matrix(t, r, columns, set.Set, k))
 		}
 	}
 	w.pages.render(c, status, "screens", s)
@@ -391,7 +391,7 @@ func (w *site) limitsSheet(c *gin.Context) {
 	}
 	set := w.Limits(k.Client, w.Today())
 	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Promises": app.Promises(set), "NotNow": app.NotNow(set), "Session": sessionLines(set), "Reach": reachOf(set, exercise.Measured{}, k.Client),
+		"Promises": app.Promises(set.Set), "NotNow": app.NotNow(set.Set), "Session": sessionLines(set.Set), "Reach": reachOf(set.Set, exercise.Measured{}, k.Client),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().String()})
 }
 

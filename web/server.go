@@ -87,7 +87,11 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 		fail(c, http.StatusMethodNotAllowed, "This address does not take that kind of request.")
 	})
 	w.takes = map[string]app.Right{}
-	for _, x := range w.routes() {
+	routes := w.routes()
+	if err := checkDoors(routes); err != nil {
+		return nil, fmt.Errorf("the routes: %w", err)
+	}
+	for _, x := range routes {
 		if x.method == http.MethodGet {
 			w.takes[x.path] = x.right
 		}

@@ -24,7 +24,7 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
-	c := limit.Client{Format: "restbend.client/1", Name: "Hester Lowbench", Place: "mat", Minutes: 30, Approach: "steady", Equipment: []string{"mat", "bench"}, Owned: limit.Owned{SurfaceCM: []float64{60, 95}}}
+	c := limit.Client{Format: "restbend.client/1", Name: "Hester Lowbench", Place: "mat", Minutes: 30, RedFlags: []string{}, Approach: "steady", Equipment: []string{"mat", "bench"}, Owned: limit.Owned{SurfaceCM: []float64{60, 95}}}
 	id, err := s.AddClient(ctx, c)
 	require.NoError(t, err)
 	planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: 30, Place: "mat", Approach: "steady"}, "2026-11-24", "10:00")
@@ -69,6 +69,8 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	assert.Contains(t, page, "surface 23.6 in high")
 	assert.Contains(t, page, "the one of 23.6 in is used")
 	assert.NotRegexp(t, `\d (cm|kg)\b`, page)
+	_, err = s.StartVisit(ctx, planID, app.Visit{Asked: true, Pain: row.Plan.PainNow})
+	require.NoError(t, err)
 	for _, view := range []string{"/print", "/teach"} {
 		_, page = get(t, srv.URL+"/plans/"+planID+view)
 		assert.Contains(t, page, "surface 23.6 in high", view)

@@ -185,7 +185,7 @@ func TestStory(t *testing.T) {
 	srv, _ := demoSite(t)
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/clients/new")
-	b.do(chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1954"),
+	b.do(chromedp.Click(`input[name=asked]`), chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1954"),
 		chromedp.Click(`input[name=conditions][value=osteoporosis]`), chromedp.WaitVisible(`input[name="osteoporosis.t_score"]`), chromedp.SendKeys(`input[name="osteoporosis.t_score"]`, "-2.7"),
 		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
 		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake .submit button`))
@@ -230,8 +230,16 @@ func TestStory(t *testing.T) {
 	assert.LessOrEqual(t, pages, 2)
 	assert.Positive(t, pages)
 
+	// The check comes first: what is tapped says at once what follows.
+	b.open(srv.URL + plan + "/check")
+	b.do(chromedp.Click(`input[name=pain][value="6"]`), chromedp.Click(`input[name=asked]`))
+	b.until(`document.querySelector("#verdict")?.innerText.includes("Begin gently")`)
+	b.accessible("the check before a lesson")
+	b.do(chromedp.Click(`input[name=pain][value="2"]`))
+	b.until(`document.querySelector("#verdict")?.innerText.includes("as planned")`)
+	b.do(chromedp.Click(`#verdict button`))
+	b.until(`location.pathname.endsWith("/teach")`)
 	// Teach with the keyboard: start, a mark, and on to the end.
-	b.open(srv.URL + plan + "/teach")
 	b.until(`document.getElementById("t-next").innerText !== "" && document.getElementById("teach").dataset.heard === "yes"`)
 	first := b.text("#t-count")
 	b.do(chromedp.KeyEvent(" "))

@@ -14,6 +14,7 @@ import (
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/core/plan/edit"
+	"restbend/core/readiness"
 	"restbend/draw"
 	"restbend/store"
 )
@@ -93,8 +94,7 @@ func (w *site) teach(c *gin.Context) {
 		w.toRecord(c, row)
 		return
 	}
-	if stop := w.warning(client); stop != "" {
-		fail(c, http.StatusUnprocessableEntity, stop)
+	if !w.mayTeach(c, row, client) {
 		return
 	}
 	t, err := w.teaching(c.Request.Context(), row, client, r, visitorOf(c).Look)
@@ -102,7 +102,7 @@ func (w *site) teach(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(w.Limits(client.Client, w.Today()), false), "Row": row, "Client": client, "Lesson": t, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
+	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(r.Limits, false), "Row": row, "Client": client, "Lesson": t, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
 }
 
 // toRecord leads to the record of a plan that was taught.
@@ -118,7 +118,7 @@ func (w *site) toRecord(c *gin.Context, row store.Plan) {
 // teaching is a plan as the page teaches it.
 func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client, r plan.Request, look app.Look) (teaching, error) {
 	t := teaching{Plan: row.ID, Revision: row.Revision, Client: firstName(client.Client.Name), Breath: row.Plan.Breath, Beats: lesson.Beats(row.Plan), Total: row.Plan.SecondsTotal,
-		Items: []teachItem{}, Stop: app.WhenToStop, Call: app.WhenToCall}
+		Items: []teachItem{}, Stop: app.WhenToStop, Call: w.call()}
 	for _, where := range exercise.ComplaintPlaces {
 		t.Places = append(t.Places, app.Choice{Value: where, Words: strings.ReplaceAll(where, "_", " ")})
 	}
@@ -195,14 +195,29 @@ func withSentence(it plan.Item, u app.Units) string {
 	return ""
 }
 
-// warning is why a client may not be taught today, whatever was planned; empty
-// when nothing stands against it.
-func (w *site) warning(k store.Client) string {
-	set := w.Limits(k.Client, w.Today())
-	if set.Status() != limit.Refer {
-		return ""
+// mayTeach says whether a plan may be taught now; it has answered where it may not: with
+// the check where something is to be asked first, or what was planned is not for today, else
+// with what to do instead.
+func (w *site) mayTeach(c *gin.Context, row store.Plan, k store.Client) bool {
+	marks, err := w.Store.Marks(c.Request.Context(), row.ID)
+	if err != nil {
+		w.refused(c, err)
+		return false
 	}
-	return set.Refer()[0].Text
+	ready, err := w.ReadyFor(c.Request.Context(), k.ID, k.Client, lesson.Felt(marks), w.Today(), readiness.Teach)
+	switch {
+	case err != nil:
+		w.refused(c, err)
+	case ready.Readiness.Status == readiness.Ask:
+		c.Redirect(http.StatusSeeOther, "/plans/"+row.ID+"/check")
+	case ready.Status() != limit.OK:
+		w.notToday(c, k, ready.Readiness)
+	case len(marks) == 0 && len(w.Outside(row.Plan, ready)) > 0: // planned before something was known
+		c.Redirect(http.StatusSeeOther, "/plans/"+row.ID+"/check")
+	default:
+		return true
+	}
+	return false
 }
 
 // lessonFigures are the large figures of an exercise at its start and as it is

@@ -11,6 +11,7 @@ import (
 
 	"restbend/app"
 	"restbend/core/lesson"
+	"restbend/core/readiness"
 )
 
 // A class as it is taught: one clock for all, the versions with names, and marks that go
@@ -71,6 +72,17 @@ func (w *site) teachClass(c *gin.Context) {
 	if k.Gone != "" || k.Taught() {
 		c.Redirect(http.StatusSeeOther, classLink(k.ID))
 		return
+	}
+	days, err := w.ClassReady(c.Request.Context(), k, readiness.Teach)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	for i, d := range days {
+		if k.People[i].PlanID != "" && d.Readiness.Status == readiness.Ask { // somebody was not asked today
+			c.Redirect(http.StatusSeeOther, classLink(k.ID)+"/check")
+			return
+		}
 	}
 	t := classLesson{Class: k.ID, Name: k.Name, Now: w.Now(), Total: k.Class.SecondsTotal, Done: map[string]bool{}}
 	seat := map[int]int{} // of each person of the class, among those who take part

@@ -26,6 +26,7 @@ type visit struct {
 	Caution string
 	Before  string // what is to be brought and asked before it
 	Ribbon  any
+	Day     dayLine
 }
 
 // beforeIt says what a session needs before it begins: what lies ready, and what is asked.
@@ -128,7 +129,25 @@ func (w *site) today(c *gin.Context) {
 	}
 	var visits []visit
 	for _, v := range rows {
-		visits = append(visits, visit{v, w.Library.Book.Words(v.Now.Client), beforeIt(v), w.ribbon(v.Plan, -1, 830, false)})
+		one := visit{Visit: v, Caution: w.Library.Book.Words(v.Now.Client), Before: beforeIt(v), Ribbon: w.ribbon(v.Plan, -1, 830, false)}
+		if !v.Plan.Taught() {
+			day, err := w.planDay(c.Request.Context(), store.Client{ID: v.Plan.ClientID, Client: v.Now.Client}, v.Plan.On)
+			if err != nil {
+				w.refused(c, err)
+				return
+			}
+			one.Day = w.dayOf(day.Readiness)
+		}
+		visits = append(visits, one)
+	}
+	// Whom a doctor has to see stands above the order of the day.
+	slices.SortStableFunc(visits, func(a, b visit) int {
+		return map[bool]int{true: -1}[a.Day.Status == "refer"] - map[bool]int{true: -1}[b.Day.Status == "refer"]
+	})
+	unasked, err := w.Store.NeverAsked(c.Request.Context(), mostAsked+1)
+	if err != nil {
+		w.refused(c, err)
+		return
 	}
 	nobody := false
 	if len(visits)+len(classes) == 0 {
@@ -156,7 +175,7 @@ func (w *site) today(c *gin.Context) {
 	if day, err := civil.Parse(on); err == nil {
 		closed = w.House(c.Request.Context()).Closed(day, "")
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Closed": closed, "Date": longDay(on), "IsToday": on == today.String(), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "MoreToAsk": more, "Answers": followUpChoices})
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Closed": closed, "Date": longDay(on), "IsToday": on == today.String(), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "Unasked": unasked[:min(len(unasked), mostAsked)], "MoreUnasked": len(unasked) > mostAsked, "MoreToAsk": more, "Answers": followUpChoices})
 }
 
 // comer is who comes to the desk.

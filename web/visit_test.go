@@ -22,21 +22,22 @@ func TestAVisitOpensWithARecheck(t *testing.T) {
 	assert.Contains(t, page, "/plans/"+plan.ID+"/check")
 	address := srv.URL + "/plans/" + plan.ID + "/check"
 	_, page = get(t, address)
-	assert.Contains(t, page, "has anything changed")
-	resp, body := ask(t, http.MethodPost, address, url.Values{"pain": {"lots"}}, nil)
+	assert.Contains(t, page, "Asked all, none")
+	resp, body := ask(t, http.MethodPost, address, url.Values{"asked": {"yes"}, "pain": {"lots"}}, nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "Pain now: expected a whole number from 0 to 10")
 
-	resp, _ = ask(t, http.MethodPost, address, url.Values{"pain": {strconv.Itoa(plan.Plan.PainNow)}}, nil)
+	resp, _ = ask(t, http.MethodPost, address, url.Values{"asked": {"yes"}, "pain": {strconv.Itoa(plan.Plan.PainNow)}}, nil)
 	assert.Equal(t, "/plans/"+plan.ID+"/teach", resp.Header.Get("Location"), "nothing has changed")
-	resp, _ = ask(t, http.MethodPost, address, url.Values{"pain": {"6"}}, nil)
+	resp, _ = ask(t, http.MethodPost, address, url.Values{"asked": {"yes"}, "pain": {"6"}}, nil)
 	assert.Equal(t, "/plans/"+plan.ID, resp.Header.Get("Location"), "planned anew, to be looked over")
 	assert.Equal(t, 6, planned(t, s, "Tobias").Plan.PainNow)
 
 	resp, _ = ask(t, http.MethodPost, address, url.Values{"pain": {"2"}, "red_flags": {"saddle_numbness"}}, nil)
 	assert.Equal(t, "/clients/"+plan.ClientID, resp.Header.Get("Location"))
 	_, page = get(t, srv.URL+"/clients/"+plan.ClientID)
-	assert.Contains(t, page, "This is urgent")
+	assert.Contains(t, page, "refer: emergency, now")
+	assert.Contains(t, page, "This is an emergency")
 	status, _ := get(t, srv.URL+"/plans/"+plan.ID+"/teach")
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 }

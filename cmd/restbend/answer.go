@@ -9,6 +9,7 @@ import (
 	"text/tabwriter"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"restbend/app"
 	"restbend/core/exercise"
@@ -95,17 +96,38 @@ func (c limitsCommand) Run(s streams) error {
 	return referred(err, set.Status())
 }
 
-// referred turns an answer to refer into its exit status.
+// referred turns an answer that gives nothing into its exit status.
 func referred(err error, status string) error {
-	if err == nil && status == limit.Refer {
+	if err == nil && slices.Contains([]string{limit.Refer, plan.Stop, plan.Ask}, status) {
 		return errRefer
 	}
 	return err
 }
 
-func printLimits(w io.Writer, set limit.Set) {
-	for _, r := range set.Refer() {
-		fmt.Fprintln(w, r.Text)
+// printReadiness says what the day allows where it is not everything: why, what is to be
+// asked, who should hear of it.
+func printReadiness(w io.Writer, r readiness.Readiness) {
+	if r.Status != readiness.Ready {
+		fmt.Fprintf(w, "%s\n", r.Status)
+	}
+	for _, b := range r.Because {
+		fmt.Fprintf(w, "    %s (%s; %s)\n", b.Text, b.Rule, b.Source)
+	}
+	for _, q := range r.Asks {
+		fmt.Fprintf(w, "ask: %s (%s)\n", q.Question, q.Field)
+	}
+	for _, text := range r.Instead {
+		fmt.Fprintln(w, "instead:", text)
+	}
+	for _, m := range r.Tell {
+		fmt.Fprintf(w, "tell the %s, %s: %s\n", map[string]string{"emergency": "emergency service", "doctor": "doctor", "clinician": "clinician"}[m.Who], strings.ReplaceAll(m.When, "_", " "), m.Text)
+	}
+}
+
+func printLimits(w io.Writer, set readiness.Limits) {
+	printReadiness(w, set.Readiness)
+	if set.Status() != limit.OK {
+		return
 	}
 	for l := range set.Rows() {
 		fmt.Fprintf(w, "%s\n", app.LimitWords(l))
@@ -154,9 +176,7 @@ func (c checkCommand) Run(s streams) error {
 	if c.JSON {
 		return referred(printJSON(s.out, answer), set.Status())
 	}
-	for _, r := range set.Refer() {
-		fmt.Fprintln(s.out, r.Text)
-	}
+	printReadiness(s.out, answer.Readiness)
 	for _, v := range answer.Verdicts {
 		fmt.Fprintf(s.out, "%-6s  %s\n", v.Verdict, j.Library.Variant(v.Variant).Name)
 		for _, a := range v.Adaptations {
@@ -216,14 +236,15 @@ func (c planCommand) Run(s streams) error {
 	if c.JSON {
 		err = printJSON(s.out, p)
 	} else {
+		printReadiness(s.out, *p.Readiness)
 		printPlan(s.out, p)
 		if p.Status == plan.Ready && len(p.Items) > 0 && len(c.Doses) == 0 {
 			fmt.Fprintln(s.out, tell.Near(p.Missed))
 		}
-		for _, text := range app.Cautions(j.Limits(client, on), j.Library.Book) {
+		for _, text := range p.Readiness.Cautions {
 			fmt.Fprintln(s.out, "caution:", text)
 		}
-		fmt.Fprintln(s.out, app.WhenToStop, app.WhenToCall)
+		fmt.Fprintln(s.out, app.WhenToStop, strings.Join(j.CallWhen(), " "))
 	}
 	return referred(err, p.Status)
 }

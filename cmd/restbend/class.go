@@ -50,7 +50,7 @@ func (c classCommand) Run(s streams) error {
 		return referred(printJSON(s.out, answer), answer.Status)
 	}
 	printClass(s.out, answer)
-	fmt.Fprintln(s.out, app.WhenToStop, app.WhenToCall)
+	fmt.Fprintln(s.out, app.WhenToStop, strings.Join(j.CallWhen(), " "))
 	return referred(nil, answer.Status)
 }
 
@@ -94,6 +94,7 @@ func printClass(w io.Writer, c class.Class) {
 			fmt.Fprintf(w, "  %s: %.0f of 100 of a lesson alone\n", m.Name, 100*m.Share)
 		default:
 			fmt.Fprintf(w, "  %s: not in this class\n", m.Name)
+			printReadiness(w, m.Readiness)
 		}
 		for _, b := range m.Because {
 			fmt.Fprintf(w, "      %s\n", b)

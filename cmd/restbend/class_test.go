@@ -21,8 +21,8 @@ func TestAClassOnTheCommandLine(t *testing.T) {
 		require.NoError(t, os.WriteFile(path, []byte(text), 0o600))
 		return path
 	}
-	bone := file("bone.json", `{"format":"restbend.client/1","name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`)
-	disc := file("disc.json", `{"format":"restbend.client/1","name":"Bo","equipment":["mat","chair","pillow"],"goals":["deep_core"],"conditions":[{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`)
+	bone := file("bone.json", `{"format":"restbend.client/1","red_flags":[],"name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`)
+	disc := file("disc.json", `{"format":"restbend.client/1","red_flags":[],"name":"Bo","equipment":["mat","chair","pillow"],"goals":["deep_core"],"conditions":[{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`)
 	sign := file("sign.json", `{"format":"restbend.client/1","name":"Cy","red_flags":["saddle_numbness"]}`)
 	bent := file("bent.json", `{"format":"restbend.client/1","mass_kg":2}`)
 
@@ -80,7 +80,7 @@ func TestAClassOnTheCommandLine(t *testing.T) {
 // TestWeeksOnTheCommandLine: a course as published; figures out of reach are named, and a
 // warning sign refers.
 func TestWeeksOnTheCommandLine(t *testing.T) {
-	bone := `{"format":"restbend.client/1","name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
+	bone := `{"format":"restbend.client/1","red_flags":[],"name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
 	status, out, errs := call(bone, "course", "-", "--weeks", "3", "--json", "--on", "2026-11-23")
 	require.Equal(t, exitDone, status, errs)
 	require.NoError(t, formats.Validate("course", []byte(out)))

@@ -63,6 +63,7 @@ func (c courseCommand) Run(s streams) error {
 	if c.JSON {
 		return referred(printJSON(s.out, answer), answer.Status)
 	}
+	printReadiness(s.out, answer.Readiness)
 	printCourse(s.out, answer)
 	return referred(nil, answer.Status)
 }

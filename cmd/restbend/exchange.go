@@ -184,8 +184,8 @@ func (c exportCommand) file(w io.Writer, s streams) error {
 	case "json":
 		return printJSON(w, client)
 	case "vtt":
-		p, err := j.Plan(client, app.Wish{Minutes: client.Minutes, Place: client.Place, Approach: client.Approach, PainNow: client.Pain.Now}, nil, on)
-		if err != nil {
+		p, err := j.Plan(client, app.Wish{Minutes: client.Minutes, Place: client.Place, Approach: client.Approach}, nil, on)
+		if err = referred(err, p.Status); err != nil {
 			return err
 		}
 		return exchange.Track(w, p)
@@ -202,9 +202,9 @@ func homeOf(j *app.Judge, client limit.Client, on civil.Day) (home.Programme, er
 	if err != nil {
 		return home.Programme{}, err
 	}
-	p := app.WithCare(home.Make(r))
+	p := j.WithCare(home.Make(r))
 	switch p.Status {
-	case "refer":
+	case "refer", "stop", "ask":
 		return p, errRefer
 	case "infeasible":
 		return p, &formats.Invalid{Path: "what", Want: strings.Join(p.Notes, " ")}

@@ -46,10 +46,11 @@ func (c homeCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	p := app.WithCare(home.Make(r))
+	p := j.WithCare(home.Make(r))
 	if c.JSON {
 		err = printJSON(s.out, p)
 	} else {
+		printReadiness(s.out, p.Readiness)
 		printHome(s.out, p)
 	}
 	return referred(err, p.Status)

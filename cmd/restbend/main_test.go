@@ -23,7 +23,7 @@ func call(in string, args ...string) (status int, out, errs string) {
 	return status, o.String(), e.String()
 }
 
-const two = `{"format":"restbend.client/1","height_cm":163,"mass_kg":66,"equipment":["mat","chair"],
+const two = `{"format":"restbend.client/1","red_flags":[],"height_cm":163,"mass_kg":66,"equipment":["mat","chair"],
  "conditions":[{"id":"osteoporosis","vertebral_fracture":false},{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`
 
 func TestJSONAnswersKeepToTheirSchemas(t *testing.T) {
@@ -148,12 +148,12 @@ func TestReferEndsWithThree(t *testing.T) {
 	for _, k := range []string{`{"id":"pregnant"}`, `{"id":"spinal_fusion","levels":"L4-S1","months_since":14}`,
 		`{"id":"spinal_fusion","levels":"L4-S1","months_since":2,"cleared_for_exercise":true}`, `{"id":"raised_blood_pressure","reading":"182/96"}`} {
 		for _, command := range []string{"limits", "check", "plan"} {
-			status, out, _ := call(`{"format":"restbend.client/1","conditions":[`+k+`]}`, command, "-", "--json")
+			status, out, _ := call(`{"format":"restbend.client/1","red_flags":[],"conditions":[`+k+`]}`, command, "-", "--json")
 			assert.Equal(t, exitRefer, status, "%s %s", command, k)
 			assert.Contains(t, out, `"status": "refer"`)
 		}
 	}
-	flagged := strings.Replace(two, `"equipment"`, `"red_flags":["bladder_bowel_change"],"equipment"`, 1)
+	flagged := strings.Replace(two, `"red_flags":[]`, `"red_flags":["bladder_bowel_change"]`, 1)
 	young := strings.Replace(two, `"equipment"`, `"birth_year":2015,"equipment"`, 1)
 	for _, in := range []string{flagged, young} {
 		for _, command := range []string{"limits", "check", "plan"} {
@@ -164,7 +164,7 @@ func TestReferEndsWithThree(t *testing.T) {
 		}
 	}
 	_, out, _ := call(flagged, "plan", "-")
-	assert.Contains(t, out, "urgent")
+	assert.Contains(t, out, "emergency services now")
 }
 
 func TestHelpAndFiles(t *testing.T) {
@@ -199,7 +199,7 @@ func TestNextOnTheCommandLine(t *testing.T) {
 		return path
 	}
 	first, second := file("1.json", "2026-11-16", "done", ""), file("2.json", "2026-11-20", "done", "")
-	plain := `{"format":"restbend.client/1","equipment":["mat","chair"],"goals":["anti_rotation"]}`
+	plain := `{"format":"restbend.client/1","red_flags":[],"equipment":["mat","chair"],"goals":["anti_rotation"]}`
 	status, out, errs := call(plain, "next", "-", second, first, "--json", "--on", "2026-11-24")
 	require.Equal(t, exitDone, status, errs)
 	require.NoError(t, formats.Validate("next", []byte(out)))
@@ -245,7 +245,7 @@ func TestBackupAndRestoreOnTheCommandLine(t *testing.T) {
 // TestHomeOnTheCommandLine: a programme as published, whose exercises are not barred; figures
 // out of reach are named, and a warning sign refers.
 func TestHomeOnTheCommandLine(t *testing.T) {
-	bone := `{"format":"restbend.client/1","equipment":["mat","chair","band"],"goals":["upper_back_posture"],"place":"chair","conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
+	bone := `{"format":"restbend.client/1","red_flags":[],"equipment":["mat","chair","band"],"goals":["upper_back_posture"],"place":"chair","conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
 	status, out, errs := call(bone, "home", "-", "--json", "--on", "2026-11-24")
 	require.Equal(t, exitDone, status, errs)
 	require.NoError(t, formats.Validate("home", []byte(out)))

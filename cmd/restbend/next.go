@@ -35,6 +35,7 @@ func (c nextCommand) Run(s streams) error {
 	if c.JSON {
 		return referred(printJSON(s.out, answer), answer.Status)
 	}
+	printReadiness(s.out, answer.Readiness)
 	printNext(s.out, answer, j)
 	return referred(nil, answer.Status)
 }

@@ -15,8 +15,8 @@ import (
 
 	"restbend/core/choose"
 	"restbend/core/exercise"
-	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness"
 )
 
 // Few and Many are the fewest and the most people that make a class.
@@ -62,13 +62,14 @@ type Class struct {
 
 // Member is what the class is to one person.
 type Member struct {
-	Person  int            `json:"person"`
-	Name    string         `json:"name"`
-	Status  string         `json:"status"`
-	Share   float64        `json:"share"` // of her own best plan, 0 to 1
-	Place   exercise.Place `json:"place"` // where she works, if it is another than the class's
-	Because []string       `json:"because"`
-	Plan    plan.Plan      `json:"-"` // her own session, as she does it in the class
+	Person    int                 `json:"person"`
+	Name      string              `json:"name"`
+	Status    string              `json:"status"`
+	Share     float64             `json:"share"` // of her own best plan, 0 to 1
+	Place     exercise.Place      `json:"place"` // where she works, if it is another than the class's
+	Because   []string            `json:"because"`
+	Plan      plan.Plan           `json:"-"` // her own session, as she does it in the class
+	Readiness readiness.Readiness `json:"readiness"`
 }
 
 // Item is one exercise of the thread.
@@ -157,8 +158,10 @@ func Best(r Request, lib plan.Library) Class {
 	for again := true; again; { // who would go down and up too often sits beside the others instead
 		if len(s.here) < Few {
 			c.Status = plan.Infeasible
-			if len(s.here) == 0 && slices.ContainsFunc(c.People, func(m Member) bool { return m.Status == limit.Refer }) {
-				c.Status = plan.Refer
+			for _, status := range []string{plan.Ask, plan.Stop, plan.Refer} { // the strictest of those who are left out
+				if slices.ContainsFunc(c.People, func(m Member) bool { return m.Status == status }) {
+					c.Status = status
+				}
 			}
 			c.Notes = append(c.Notes, "That leaves fewer than two people, which is no class.")
 			return c

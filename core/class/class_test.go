@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"restbend/core/civil"
+	"restbend/core/readiness/readinesstest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -52,7 +53,7 @@ func request(clients []limit.Client, place exercise.Place, minutes int) class.Re
 	r := class.Request{Place: place, Minutes: minutes}
 	for _, c := range clients {
 		c.Place = place
-		r.People = append(r.People, class.Person{Name: c.Name, Request: plan.Request{Client: c, Limits: limit.For(c, lib.Book, today), Place: place, Approach: "steady", Minutes: minutes}})
+		r.People = append(r.People, class.Person{Name: c.Name, Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: place, Approach: "steady", Minutes: minutes}})
 	}
 	return r
 }
@@ -190,7 +191,7 @@ func TestWhoIsLeftOutOfAClass(t *testing.T) {
 	}
 	people[2].RedFlags = people[1].RedFlags
 	c = class.Best(request(people, "mat", 20), planLib)
-	assert.Equal(t, plan.Infeasible, c.Status)
+	assert.Equal(t, plan.Refer, c.Status, "the reason why fewer than two are left")
 	assert.Contains(t, strings.Join(c.Notes, " "), "no class")
 
 	r := request(eight()[:1], "mat", 20)

@@ -51,13 +51,10 @@ func gather(r Request, lib plan.Library, c *Class) *seeking {
 	}
 	done.Wait()
 	for i, a := range all {
-		m := Member{Person: i, Name: r.People[i].Name, Status: plan.Ready, Place: r.Place, Because: []string{}}
+		m := Member{Person: i, Name: r.People[i].Name, Status: plan.Ready, Place: r.Place, Because: []string{}, Readiness: r.People[i].Request.Limits.Readiness}
 		switch limits := r.People[i].Request.Limits; {
-		case limits.Status() == limit.Refer:
-			m.Status = limit.Refer
-			for _, why := range limits.Refer() {
-				m.Because = append(m.Because, why.Text)
-			}
+		case limits.Status() != limit.OK:
+			m.Status, m.Because = limits.Status(), append(m.Because, limits.Readiness.Texts()...)
 			c.Notes = append(c.Notes, fmt.Sprintf("%s is left out: %s", m.Name, m.Because[0]))
 		case a == nil:
 			m.Status = plan.Infeasible
@@ -97,7 +94,7 @@ func byName(people []Person) []int {
 
 // attend is one person as she can take part; nil where nothing is for her.
 func attend(i int, p Person, r Request, lib plan.Library) *attending {
-	if p.Request.Limits.Status() == limit.Refer {
+	if p.Request.Limits.Status() != limit.OK {
 		return nil
 	}
 	a := &attending{member: i, name: p.Name, place: r.Place}

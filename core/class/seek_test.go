@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"restbend/core/civil"
+	"restbend/core/readiness/readinesstest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -37,7 +38,7 @@ func TestTheFairestClassIsFound(t *testing.T) {
 		r := Request{Place: "mat", Minutes: rapid.IntRange(5, 10).Draw(t, "minutes")}
 		for _, name := range []string{"Ann", "Bo"} {
 			c := limit.Client{Name: name, Place: "mat", Equipment: []string{"mat", "pillow"}, Goals: rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 1, 2, rapid.ID).Draw(t, "goals")}
-			r.People = append(r.People, Person{Name: name, Request: plan.Request{Client: c, Limits: limit.For(c, lib.Book, today), Place: "mat", Approach: "steady", Minutes: r.Minutes}})
+			r.People = append(r.People, Person{Name: name, Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: "mat", Approach: "steady", Minutes: r.Minutes}})
 		}
 		var c Class
 		s := gather(r, l, &c)
@@ -98,7 +99,7 @@ func TestAnotherPersonChangesNobodysOwnBest(t *testing.T) {
 	today := civil.Date(2026, 11, 25)
 	person := func(name string, goal exercise.Purpose) Person {
 		c := limit.Client{Name: name, Place: "mat", Equipment: []string{"mat"}, Goals: []exercise.Purpose{goal}}
-		return Person{Name: name, Request: plan.Request{Client: c, Limits: limit.For(c, lib.Book, today), Place: "mat", Approach: "steady", Minutes: 20}}
+		return Person{Name: name, Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: "mat", Approach: "steady", Minutes: 20}}
 	}
 	own := func(people ...Person) map[string][2]float64 {
 		var c Class

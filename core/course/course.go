@@ -22,6 +22,7 @@ import (
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/core/progress"
+	"restbend/core/readiness"
 )
 
 // Bounds of what is asked for.
@@ -43,7 +44,7 @@ const (
 type Request struct {
 	Plan     plan.Request // of a lesson on the first day; client, place, minutes and approach
 	Library  plan.Library
-	Limits   func(limit.Client, civil.Day) limit.Set // on a day, since operations age
+	Limits   func(limit.Client, civil.Day) readiness.Limits // ahead of a day, since operations age
 	Rules    progress.Rules
 	Records  []lesson.Record
 	From     civil.Day // the first day
@@ -57,13 +58,14 @@ type Request struct {
 
 // Course is restbend.course/1.
 type Course struct {
-	Format   string   `json:"format"`
-	Status   string   `json:"status"`
-	Weeks    []Week   `json:"weeks"`
-	ReviewOn string   `json:"review_on"`
-	Retests  []string `json:"retests"` // measures to take again, by id
-	Notes    []string `json:"notes"`
-	Library  string   `json:"library,omitempty"`
+	Format    string              `json:"format"`
+	Status    string              `json:"status"`
+	Weeks     []Week              `json:"weeks"`
+	ReviewOn  string              `json:"review_on"`
+	Retests   []string            `json:"retests"` // measures to take again, by id
+	Notes     []string            `json:"notes"`
+	Readiness readiness.Readiness `json:"readiness"`
+	Library   string              `json:"library,omitempty"`
 }
 
 // Week is seven days.
@@ -171,11 +173,13 @@ func Make(r Request) Course {
 		m.course.Notes = append(m.course.Notes, "The records contradict each other and are not used: "+err.Error())
 		m.records = nil
 	}
-	if set := r.Limits(m.client, r.From); set.Status() == limit.Refer {
-		m.course.Status = limit.Refer
-		for _, why := range set.Refer() {
-			m.course.Notes = append(m.course.Notes, why.Text)
-		}
+	now := r.Limits(r.Plan.Client, r.Today)
+	if m.course.Readiness = now.Readiness; now.Status() != limit.OK {
+		m.course.Status, m.course.Notes = now.Status(), append(m.course.Notes, now.Readiness.Texts()...)
+		return m.course
+	}
+	if begins := r.Limits(m.client, r.From); begins.Status() != limit.OK {
+		m.course.Status, m.course.Notes = begins.Status(), append(m.course.Notes, begins.Readiness.Texts()...)
 		return m.course
 	}
 	for _, rec := range r.Records {

@@ -18,6 +18,8 @@ import (
 	"restbend/core/limit"
 	"restbend/core/limit/limittest"
 	"restbend/core/plan"
+	"restbend/core/readiness"
+	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
 
@@ -35,7 +37,7 @@ var lib, planLib = func() (*library.Library, plan.Library) {
 func request(t require.TestingT, c limit.Client, weeks, sessions, homeDays int) course.Request {
 	rules, err := library.ProgressRules()
 	require.NoError(t, err)
-	limits := func(c limit.Client, on civil.Day) limit.Set { return limit.For(c, lib.Book, on) }
+	limits := func(c limit.Client, on civil.Day) readiness.Limits { return readinesstest.Limits(c, lib.Days(), on) }
 	if c.Place == "" {
 		c.Place = "mat"
 	}

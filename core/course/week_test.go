@@ -13,6 +13,8 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness"
+	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
 
@@ -30,7 +32,7 @@ func TestAWeekIsHardlyBettered(t *testing.T) {
 		}
 	}
 	monday := civil.Date(2026, 11, 23)
-	limits := func(c limit.Client, on civil.Day) limit.Set { return limit.For(c, lib.Book, on) }
+	limits := func(c limit.Client, on civil.Day) readiness.Limits { return readinesstest.Limits(c, lib.Days(), on) }
 	tried, missed := 0, 0.0
 	try := func(seed uint64) {
 		chance := rand.New(rand.NewPCG(seed, 1))

@@ -17,6 +17,8 @@ import (
 // the same, something that may not be done alone or is not for this client.
 func (r Request) Check(p Programme) error {
 	switch {
+	case r.Limits.Status() != limit.OK:
+		return fmt.Errorf("day: nothing is changed: %s", strings.Join(r.Limits.Readiness.Texts(), " "))
 	case len(p.Items) < FewestItems:
 		return fmt.Errorf("items: %d left; expected %d to %d", len(p.Items), FewestItems, MostItems)
 	case len(p.Items) > MostItems:
@@ -34,7 +36,7 @@ func (r Request) Check(p Programme) error {
 			return fmt.Errorf("variant: %s stands there twice; expected once", v.Name)
 		}
 		seen[it.Variant] = true
-		if j := limit.Judge(r.Limits, v, limit.KitOf(r.Client, Place(r.Client))); j.Verdict == exercise.Avoid && j.Free() == "" {
+		if j := limit.Judge(r.Limits.Set, v, limit.KitOf(r.Client, Place(r.Client))); j.Verdict == exercise.Avoid && j.Free() == "" {
 			return fmt.Errorf("variant: %s is not for this client: %s", v.Name, j.Reasons[0].Text)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/core/plan/edit"
+	"restbend/core/readiness"
 )
 
 // Bounds of what is asked for; a programme without an answer has the usual.
@@ -37,21 +38,22 @@ const (
 
 // Programme is restbend.home/1.
 type Programme struct {
-	Format      string             `json:"format"`
-	Status      string             `json:"status"` // ready, refer or infeasible
-	Place       exercise.Place     `json:"place"`
-	Approach    exercise.Approach  `json:"approach"`
-	Items       []Item             `json:"items"`
-	Micro       []Item             `json:"micro"`
-	Do          []string           `json:"do"`
-	DoNot       []string           `json:"do_not"`
-	StopWhen    []string           `json:"stop_when"`
-	CallWhen    []string           `json:"call_when"`
-	AskAgainOn  string             `json:"ask_again_on"`
-	MinutesADay int                `json:"minutes_a_day"` // of the fullest day
-	Breath      float64            `json:"breath_seconds"`
-	Notes       []string           `json:"notes"`
-	Unserved    []exercise.Purpose `json:"unserved"` // goals that nothing here serves
+	Format      string              `json:"format"`
+	Status      string              `json:"status"` // ready, refer, stop, ask or infeasible
+	Place       exercise.Place      `json:"place"`
+	Approach    exercise.Approach   `json:"approach"`
+	Items       []Item              `json:"items"`
+	Micro       []Item              `json:"micro"`
+	Do          []string            `json:"do"`
+	DoNot       []string            `json:"do_not"`
+	StopWhen    []string            `json:"stop_when"`
+	CallWhen    []string            `json:"call_when"`
+	AskAgainOn  string              `json:"ask_again_on"`
+	MinutesADay int                 `json:"minutes_a_day"` // of the fullest day
+	Breath      float64             `json:"breath_seconds"`
+	Notes       []string            `json:"notes"`
+	Unserved    []exercise.Purpose  `json:"unserved"` // goals that nothing here serves
+	Readiness   readiness.Readiness `json:"readiness"`
 }
 
 // Item is one exercise to do alone.
@@ -86,7 +88,7 @@ var Days = []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"}
 // Request is what is asked for.
 type Request struct {
 	Client   limit.Client
-	Limits   limit.Set
+	Limits   readiness.Limits
 	Library  plan.Library
 	Items    int
 	Days     int // a week
@@ -203,12 +205,13 @@ func Make(r Request) Programme {
 	if r.Days == 0 {
 		r.Days = MostDays
 	}
-	if r.Limits.Status() == limit.Refer {
-		p.Status = "refer"
-		for _, why := range r.Limits.Refer() {
-			p.Notes = append(p.Notes, why.Text)
-		}
+	p.Readiness = r.Limits.Readiness
+	if status := r.Limits.Status(); status != limit.OK {
+		p.Status, p.Notes = status, append(p.Notes, r.Limits.Readiness.Texts()...)
 		return p
+	}
+	if r.Limits.Readiness.Status == readiness.Stop {
+		p.Notes = append(p.Notes, "Not today: it begins tomorrow. "+r.Limits.Readiness.Because0())
 	}
 	q, lib := r.planned(minutes)
 	best := plan.Best(q, lib)

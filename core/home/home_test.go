@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"restbend/core/civil"
+	"restbend/core/readiness/readinesstest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -28,7 +29,7 @@ var lib, planLib = func() (*library.Library, plan.Library) {
 }()
 
 func request(c limit.Client) home.Request {
-	return home.Request{Client: c, Limits: limit.For(c, lib.Book, today), Library: planLib, On: today}
+	return home.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Library: planLib, On: today}
 }
 
 func names(items []home.Item) (out []string) {
@@ -54,7 +55,7 @@ func safe(t require.TestingT, r home.Request, p home.Programme) {
 	assert.LessOrEqual(t, len(p.Micro), 3)
 	for _, it := range slices.Concat(p.Items, p.Micro) {
 		v := lib.Variant(it.Variant)
-		j := limit.Judge(r.Limits, v, limit.KitOf(r.Client, p.Place))
+		j := limit.Judge(r.Limits.Set, v, limit.KitOf(r.Client, p.Place))
 		assert.False(t, j.Verdict == exercise.Avoid && j.Free() == "", "%s is barred", it.Variant)
 		assert.False(t, v.Watched, it.Variant)
 		assert.NotEmpty(t, it.Days)

@@ -23,6 +23,7 @@ type Rule struct {
 	Wants   []exercise.Purpose  `yaml:"wants,omitempty"`
 	Manner  []string            `yaml:"manner,omitempty"` // of Manners
 	Refer   bool                `yaml:"refer,omitempty"`  // no session; no clearance takes it away
+	When    string              `yaml:"when,omitempty"`   // how soon somebody has to be asked, of one that refers: before the next session where nothing is said
 	Reason  string              `yaml:"reason"`           // a sentence; facts may stand in it in braces
 	Source  string              `yaml:"source"`
 	Bar     bool                `yaml:"bar,omitempty"` // the direction is shut: the figure is for a body that is never perfectly still
@@ -262,6 +263,9 @@ func (r Rule) check(condition string, domain map[string][]string) *Mistake {
 	if len(r.Limits)+len(r.Session)+len(r.Wants)+len(r.Manner) == 0 && !r.Refer {
 		return at("id", "it says nothing: limits, session, wants, manner or refer is needed")
 	}
+	if r.When != "" && (!r.Refer || soonness(r.When) < 0) {
+		return at("when", "%q; expected %s, %s or %s, of a rule that refers", r.When, Now, SameDay, BeforeNext)
+	}
 	if r.Refer && len(r.Limits)+len(r.Session) > 0 {
 		return at("refer", "a rule that refers sets no limits, since there is no session")
 	}
@@ -327,6 +331,15 @@ func (l RuleLimit) check(domain map[string][]string) *Mistake {
 		return at("with", "only an angle of the spine, whenever it occurs, can be limited together with another")
 	case l.With.Over < 0:
 		return at("with.over", "expected 0 or more, found %g", l.With.Over)
+	}
+	return nil
+}
+
+// Check refuses a limit that speaks of no quantity as it is measured, as a *Mistake. It
+// stands by itself, without a condition; what is sided may be asked for on either side.
+func (l RuleLimit) Check() error {
+	if err := l.check(map[string][]string{"side": {"left", "right", "both"}}); err != nil {
+		return err
 	}
 	return nil
 }

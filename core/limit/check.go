@@ -36,6 +36,12 @@ func (b Book) CheckClient(c Client, on civil.Day) *Mistake {
 				}
 				continue
 			}
+			if (field == ClearedBy || field == ClearedOn) && d.Field(cleared) != nil {
+				if err := checkClearing(k, field); err != "" {
+					return &Mistake{path + "." + field, err}
+				}
+				continue
+			}
 			if f == nil {
 				var asked []string
 				for _, f := range d.Fields {
@@ -74,6 +80,20 @@ func (b Book) CheckClient(c Client, on civil.Day) *Mistake {
 		}
 	}
 	return nil
+}
+
+// checkClearing says what is wrong with who cleared an operation, or when; empty for nothing.
+func checkClearing(k Condition, field string) string {
+	if field == ClearedBy {
+		if k.Word(field) == "" {
+			return fmt.Sprintf("expected a name, found %v", k.details[field])
+		}
+		return ""
+	}
+	if day, err := civil.Parse(k.Word(field)); err != nil || day.Year() < 1900 {
+		return fmt.Sprintf("expected the day as YYYY-MM-DD, found %v", k.details[field])
+	}
+	return ""
 }
 
 // check holds an answer against its field. The mistake's path follows the field's.

@@ -4,46 +4,66 @@
 // own clinician overrides it.
 package limit
 
-import "restbend/core/exercise"
+import (
+	"fmt"
+	"slices"
+
+	"restbend/core/exercise"
+)
 
 // Client is what is known of a client. Every field may be empty.
 type Client struct {
-	Format          string             `json:"format"`
-	Name            string             `json:"name,omitempty"`
-	BirthYear       int                `json:"birth_year,omitempty"`
-	Sex             string             `json:"sex,omitempty"`
-	HeightCM        float64            `json:"height_cm,omitempty"`
-	MassKG          float64            `json:"mass_kg,omitempty"`
-	Conditions      []Condition        `json:"conditions,omitempty"`
-	RedFlags        []string           `json:"red_flags,omitempty"`
-	Tolerates       Tolerates          `json:"tolerates,omitzero"`
-	Pain            Pain               `json:"pain,omitzero"`
-	Measures        []Measure          `json:"measures,omitempty"`
-	Screens         []Screen           `json:"screens,omitempty"`
-	Goals           []exercise.Purpose `json:"goals,omitempty"`
-	GoalText        string             `json:"goal_text,omitempty"`
-	Place           exercise.Place     `json:"place,omitempty"`
-	Equipment       []string           `json:"equipment,omitempty"`
-	Owned           Owned              `json:"owned,omitzero"`
-	Approach        exercise.Approach  `json:"approach,omitempty"`
-	Minutes         int                `json:"minutes,omitempty"`
-	Strict          bool               `json:"strict,omitempty"`
-	TallestHeightCM float64            `json:"tallest_height_cm,omitempty"`
-	LastHeightCM    float64            `json:"last_height_cm,omitempty"` // when it was measured last, before now
-	FallsThisYear   int                `json:"falls_this_year,omitempty"`
-	FallInjury      bool               `json:"fall_injury,omitempty"` // one of them needed care or left a mark
-	Steroids        bool               `json:"steroids,omitempty"`
-	RestingPressure string             `json:"resting_pressure,omitempty"`
-	Rungs           []Rung             `json:"rungs,omitempty"`
-	Resting         []Resting          `json:"resting,omitempty"`
-	Seen            *SeenBy            `json:"seen,omitempty"` // by a clinician, for what the records referred
-	Clearances      []Clearance        `json:"clearances,omitempty"`
-	Instructions    []Instruction      `json:"instructions,omitempty"`
-	EasedBy         string             `json:"eased_by,omitempty"` // in the client's own words
-	WorseBy         string             `json:"worse_by,omitempty"`
-	Tasks           []string           `json:"tasks,omitempty"`       // ids of Tasks that are wanted back
-	FaultsSeen      []Seen             `json:"faults_seen,omitempty"` // what was watched going wrong
-	Clock           []Clock            `json:"clock,omitempty"`       // the pelvic clock, oldest first
+	Format     string      `json:"format"`
+	Name       string      `json:"name,omitempty"`
+	BirthYear  int         `json:"birth_year,omitempty"`
+	Sex        string      `json:"sex,omitempty"`
+	HeightCM   float64     `json:"height_cm,omitempty"`
+	MassKG     float64     `json:"mass_kg,omitempty"`
+	Conditions []Condition `json:"conditions,omitempty"`
+	// RedFlags are the warning signs that were said to be there: nil where nobody was asked,
+	// empty where all were asked about and none is there.
+	RedFlags     []string      `json:"red_flags,omitzero"`
+	FlagsCleared []FlagCleared `json:"flags_cleared,omitempty"`
+	// OtherConditions are those that the book does not have, in words.
+	OtherConditions   []OtherCondition   `json:"other_conditions,omitempty"`
+	Tolerates         Tolerates          `json:"tolerates,omitzero"`
+	Pain              Pain               `json:"pain,omitzero"`
+	UsualPain         *int               `json:"usual_pain,omitempty"`   // 0 to 5, as agreed
+	UsualAgreed       *Agreed            `json:"usual_agreed,omitempty"` // a clinician agreed to work at more
+	Today             *Today             `json:"today,omitempty"`
+	Measures          []Measure          `json:"measures,omitempty"`
+	Screens           []Screen           `json:"screens,omitempty"`
+	Goals             []exercise.Purpose `json:"goals,omitempty"`
+	GoalText          string             `json:"goal_text,omitempty"`
+	Place             exercise.Place     `json:"place,omitempty"`
+	Equipment         []string           `json:"equipment,omitempty"`
+	Owned             Owned              `json:"owned,omitzero"`
+	Approach          exercise.Approach  `json:"approach,omitempty"`
+	Minutes           int                `json:"minutes,omitempty"`
+	Strict            bool               `json:"strict,omitempty"`
+	TallestHeightCM   float64            `json:"tallest_height_cm,omitempty"`
+	LastHeightCM      float64            `json:"last_height_cm,omitempty"` // when it was measured last, before now
+	Heights           []Height           `json:"heights,omitempty"`        // with their days; they win over the three heights above
+	FallsThisYear     int                `json:"falls_this_year,omitempty"`
+	FallInjury        bool               `json:"fall_injury,omitempty"` // one of them needed care or left a mark
+	Steroids          Steroids           `json:"steroids,omitzero"`
+	RestingPressure   string             `json:"resting_pressure,omitempty"`
+	RestingPressureOn string             `json:"resting_pressure_on,omitempty"` // the day it was taken
+	Rungs             []Rung             `json:"rungs,omitempty"`
+	Resting           []Resting          `json:"resting,omitempty"`
+	Seen              *SeenBy            `json:"seen,omitempty"` // by a clinician, for what the records referred
+	Clearances        []Clearance        `json:"clearances,omitempty"`
+	Instructions      []Instruction      `json:"instructions,omitempty"`
+	EasedBy           string             `json:"eased_by,omitempty"` // in the client's own words
+	WorseBy           string             `json:"worse_by,omitempty"`
+	Tasks             []string           `json:"tasks,omitempty"`       // ids of Tasks that are wanted back
+	FaultsSeen        []Seen             `json:"faults_seen,omitempty"` // what was watched going wrong
+	Clock             []Clock            `json:"clock,omitempty"`       // the pelvic clock, oldest first
+	Notes             string             `json:"notes,omitempty"`
+	Answers           []Answer           `json:"answers,omitempty"`    // to what was found in free text
+	Screened          *bool              `json:"screened,omitempty"`   // false where nobody has asked about what a table does not carry
+	Pronouns          string             `json:"pronouns,omitempty"`   // she, he or they
+	Favourites        []string           `json:"favourites,omitempty"` // ids of variants
 }
 
 // Owned are the heights, strengths and weights there are to work with, by setting;
@@ -72,6 +92,71 @@ type Pain struct {
 	Now          *int     `json:"now,omitempty"`
 	Worst24h     *int     `json:"worst_24h,omitempty"`
 	SettlesHours *float64 `json:"settles_hours,omitempty"`
+	// On is the day of Now and Worst24h; without one they are of the day that is asked about.
+	On string `json:"on,omitempty"`
+	// PlannedAs is the least that a day of which nobody knows the pain is planned for, where
+	// the session before it hurt or did not settle.
+	PlannedAs *int `json:"planned_as,omitempty"`
+}
+
+// Today is what was said on a day, before a session.
+type Today struct {
+	On    string   `json:"on"`
+	Pain  *int     `json:"pain,omitempty"`
+	Where Wheres   `json:"where,omitempty"`
+	Side  string   `json:"side,omitempty"`
+	Dizzy bool     `json:"dizzy,omitempty"`
+	Pulse *int     `json:"pulse,omitempty"` // beats a minute at rest
+	New   []string `json:"new,omitempty"`   // of NewSigns or the ids of warning signs
+}
+
+// NewSigns are what may be new beside the warning signs.
+var NewSigns = []string{"blow", "night", "limb_pain", "numbness", "tingling", "weakness"}
+
+// Wheres are places of the body, of exercise.ComplaintPlaces: in a file one word, or a list.
+type Wheres []string
+
+// FlagCleared is a clinician's word on a warning sign: it stays listed and refers no longer.
+type FlagCleared struct {
+	Flag string `json:"flag"`
+	By   string `json:"by"`
+	On   string `json:"on"`
+	Said string `json:"said,omitempty"`
+}
+
+// OtherCondition is a condition in words, with who agreed to exercise with it.
+type OtherCondition struct {
+	Text   string  `json:"text"`
+	Agreed *Agreed `json:"agreed,omitempty"`
+}
+
+// Agreed is somebody's word, and when.
+type Agreed struct {
+	By   string `json:"by"`
+	On   string `json:"on"`
+	Note string `json:"note,omitempty"`
+}
+
+// Height is a height as it was measured on a day.
+type Height struct {
+	CM float64 `json:"cm"`
+	On string  `json:"on"`
+}
+
+// Answer settles what was found in a free text, as long as the text is there.
+type Answer struct {
+	Field  string `json:"field"`
+	Found  string `json:"found"`
+	Answer string `json:"answer"`
+	By     string `json:"by,omitempty"`
+	On     string `json:"on,omitempty"`
+}
+
+// Steroids are steroid tablets: in a file true, or for how long and how much.
+type Steroids struct {
+	Taken   bool
+	Months  float64 // 0 where nobody said
+	MgDaily float64
 }
 
 // Measure is one measurement; its unit is in its id.
@@ -169,10 +254,30 @@ func (c Client) LatestDay() string {
 	for _, k := range c.Conditions {
 		last = max(last, k.Word(DateField))
 	}
+	for _, h := range c.Heights {
+		last = max(last, h.On)
+	}
+	for _, f := range c.FlagsCleared {
+		last = max(last, f.On)
+	}
+	for _, a := range c.Answers {
+		last = max(last, a.On)
+	}
+	for _, o := range c.OtherConditions {
+		if o.Agreed != nil {
+			last = max(last, o.Agreed.On)
+		}
+	}
 	if c.Seen != nil {
 		last = max(last, c.Seen.On)
 	}
-	return last
+	if c.Today != nil {
+		last = max(last, c.Today.On)
+	}
+	if c.UsualAgreed != nil {
+		last = max(last, c.UsualAgreed.On)
+	}
+	return max(last, c.Pain.On, c.RestingPressureOn)
 }
 
 // Defaults used where the client file is silent.
@@ -196,7 +301,7 @@ func (c Client) BreathSeconds() float64 {
 
 // Size is the client's height in cm and mass in kg, or the defaults.
 func (c Client) Size() (heightCM, massKG float64) {
-	heightCM, massKG = c.HeightCM, c.MassKG
+	heightCM, massKG = c.heights().now, c.MassKG
 	if heightCM == 0 {
 		heightCM = DefaultHeightCM
 	}
@@ -229,4 +334,29 @@ func (c Client) Has(id string) bool {
 		}
 	}
 	return false
+}
+
+// WithoutReading is the client without a reading of the pressure: whoever has none is
+// handled as not under control.
+func (c Client) WithoutReading() Client {
+	c.RestingPressure = ""
+	c.Conditions = slices.Clone(c.Conditions)
+	for i, k := range c.Conditions {
+		if k.ID == "raised_blood_pressure" {
+			c.Conditions[i] = k.With("reading", nil)
+		}
+	}
+	if !c.Has("raised_blood_pressure") {
+		c.Conditions = append(c.Conditions, Condition{ID: "raised_blood_pressure"})
+	}
+	return c
+}
+
+// Texts are the free texts of a client, by field.
+func (c Client) Texts() map[string]string {
+	out := map[string]string{"goal_text": c.GoalText, "worse_by": c.WorseBy, "eased_by": c.EasedBy, "notes": c.Notes}
+	for i, o := range c.OtherConditions {
+		out[fmt.Sprintf("other_conditions[%d]", i)] = o.Text
+	}
+	return out
 }

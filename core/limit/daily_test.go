@@ -93,11 +93,11 @@ func TestWarningSignsReadAsSentences(t *testing.T) {
 		s := For(Client{RedFlags: []string{f.ID}}, nil, day)
 		assert.Equal(t, Refer, s.Status(), f.ID)
 		assert.NotContains(t, s.Refer()[0].Text, "_", f.ID)
-		assert.Equal(t, f.Urgent, s.Refer()[0].Urgent, f.ID)
-		assert.False(t, f.Urgent && late, "%s is urgent and asked late", f.ID)
-		late = late || !f.Urgent
+		assert.Equal(t, f.When, s.Refer()[0].When, f.ID)
+		assert.False(t, f.Urgent() && late, "%s is urgent and asked late", f.ID)
+		late = late || !f.Urgent()
 	}
-	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer()[0].Text, "numbness where a saddle would touch. This is urgent")
+	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer()[0].Text, "numbness where a saddle would touch. This is an emergency: emergency services now.")
 	assert.Equal(t, Refer, For(Client{RedFlags: []string{"odd"}}, nil, day).Status(), "one that is not known refers too")
 }
 

@@ -22,7 +22,9 @@ type Description struct {
 	Becomes *Becomes `yaml:"becomes,omitempty"`
 	// Contradictions are answers that cannot all be right.
 	Contradictions []Contradiction `yaml:"contradictions,omitempty"`
-	Rules          []Rule          `yaml:"rules,omitempty"`
+	// NeverUsual says that pain with this condition never counts as usual.
+	NeverUsual bool   `yaml:"never_usual,omitempty"`
+	Rules      []Rule `yaml:"rules,omitempty"`
 }
 
 // Field is one thing that is asked about a condition.
@@ -44,6 +46,8 @@ type Field struct {
 	// answer itself under the key "any".
 	Says  map[string]string `yaml:"says,omitempty"`
 	Large float64           `yaml:"large,omitempty"` // degrees from which a curve is large
+	// NeverUsual says the same of a condition whose field is answered with yes, or not at all.
+	NeverUsual bool `yaml:"never_usual,omitempty"`
 	// Since has a figure count the months or weeks since a date, which is kept in place of
 	// the figure under the name of DateField, so that time goes by by itself.
 	Since string `yaml:"since,omitempty"` // months or weeks
@@ -51,6 +55,14 @@ type Field struct {
 
 // DateField is the field that a date is kept in for a figure that counts since one.
 const DateField = "operated_on"
+
+// ClearedBy and ClearedOn are who cleared an operation for exercise, and when, beside the
+// answer that it is cleared.
+const (
+	ClearedBy = "cleared_by"
+	ClearedOn = "cleared_on"
+	cleared   = "cleared_for_exercise"
+)
 
 // daysIn are the days of what is counted since a date.
 var daysIn = map[string]float64{"months": 30.44, "weeks": 7}
@@ -204,7 +216,7 @@ func (f *Field) facts(k Condition, c Client, on civil.Day, out map[string]string
 	case KindPressure:
 		worst, ok := worstPressure(k.Word(f.ID), c.RestingPressure)
 		out[f.ID], out[f.ID+"_level"], out[f.ID+"_taken"] = worst.String(), worst.level(), fmt.Sprint(ok)
-		out[f.ID+"_high"] = fmt.Sprint(worst.high())
+		out[f.ID+"_high"] = fmt.Sprint(worst.High())
 		return ok
 	case KindCurves:
 		curves := k.Curves(f.ID)
@@ -295,6 +307,9 @@ func (d *Description) FactsOf(k Condition, c Client, on civil.Day) (out map[stri
 			assumed = append(assumed, fillIn(f.Assumed, out))
 		}
 	}
+	if yes, _ := k.Yes(cleared); yes && d.Field(cleared) != nil && k.Word(ClearedBy) == "" {
+		assumed = append(assumed, d.Name+": cleared for exercise, but nobody wrote down who cleared it.")
+	}
 	return out, assumed
 }
 
@@ -350,6 +365,31 @@ func fillIn(sentence string, facts map[string]string) string {
 		sentence = strings.ReplaceAll(sentence, "{"+id+"}", word)
 	}
 	return sentence
+}
+
+// usualWeeks are the weeks after an operation within which no pain counts as usual.
+const usualWeeks = 26
+
+// PainIsNeverUsual says whether a condition, as it was answered, makes any pain a matter for
+// asking: a fresh operation, or one whose day nobody knows, a fracture, a nerve or cancer.
+func (d *Description) PainIsNeverUsual(k Condition, on civil.Day) bool {
+	if d.NeverUsual {
+		return true
+	}
+	for i := range d.Fields {
+		f := &d.Fields[i]
+		if f.NeverUsual {
+			if yes, said := k.Yes(f.ID); yes || !said {
+				return true
+			}
+		}
+		if f.Since != "" {
+			if since, said := f.figure(k, on); !said || since*daysIn[f.Since] < usualWeeks*daysIn["weeks"] {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // Words is the condition in an instructor's words, with what tells it from others of

@@ -2,6 +2,7 @@ package limit
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"restbend/core/civil"
@@ -27,17 +28,51 @@ const heightLostLately = 2.0
 // lostHeight is what was lost in height if it is so much that somebody has to look at the
 // spine: the centimetres, and since when in words; nothing else is.
 func (c Client) lostHeight() (cm float64, since string) {
-	if c.HeightCM <= 0 {
+	h := c.heights()
+	if h.now <= 0 {
 		return 0, ""
 	}
-	if lost := c.TallestHeightCM - c.HeightCM; c.TallestHeightCM > 0 && lost >= heightLost {
+	if lost := h.tallest - h.now; h.tallest > 0 && lost >= heightLost {
 		return lost, "at the tallest"
 	}
-	if lost := c.LastHeightCM - c.HeightCM; c.LastHeightCM > 0 && lost >= heightLostLately {
+	if lost := h.last - h.now; h.last > 0 && lost >= heightLostLately {
 		return lost, "when last measured"
+	}
+	if lost := h.yearAgo - h.now; h.yearAgo > 0 && lost >= heightLostLately {
+		return lost, "a year before"
 	}
 	return 0, ""
 }
+
+// heights are a client's height now and those that it is compared with, in centimetres; 0
+// where one is not known.
+type heights struct{ now, tallest, last, yearAgo float64 }
+
+// heights reads the measured heights with their days, or where there are none the three
+// undated ones. A height that somebody remembers as the tallest counts beside both.
+func (c Client) heights() heights {
+	if len(c.Heights) == 0 {
+		return heights{now: c.HeightCM, tallest: c.TallestHeightCM, last: c.LastHeightCM}
+	}
+	all := slices.Clone(c.Heights)
+	slices.SortStableFunc(all, func(a, b Height) int { return strings.Compare(a.On, b.On) })
+	n := len(all) - 1
+	h := heights{now: all[n].CM, tallest: c.TallestHeightCM}
+	measured, err := civil.Parse(all[n].On)
+	for i, x := range all {
+		h.tallest = max(h.tallest, x.CM)
+		if x.On < all[n].On || i < n && x.On == "" {
+			h.last = x.CM
+		}
+		if before, err2 := civil.Parse(x.On); err == nil && err2 == nil && measured.Since(before) >= aYear {
+			h.yearAgo = x.CM
+		}
+	}
+	return h
+}
+
+// aYear is how many days back a height counts as that of a year before.
+const aYear = 365
 
 // implied are the conditions that follow from measures, age and the reading of today.
 func implied(c Client, on civil.Day) []impliedCondition {
@@ -50,7 +85,7 @@ func implied(c Client, on civil.Day) []impliedCondition {
 	if because := fallsBecause(c, on); len(because) > 0 {
 		add("falls_risk", "The rules for people who may fall hold: %s.", strings.Join(because, "; "))
 	}
-	if p, ok := ReadPressure(c.RestingPressure); ok && p.high() {
+	if p, ok := ReadPressure(c.RestingPressure); ok && p.High() {
 		add("raised_blood_pressure", "A resting pressure of %s is handled as not under control, whatever was ticked.", p)
 	}
 	if lost, since := c.lostHeight(); since != "" {

@@ -175,13 +175,22 @@ func TestRedFlagsAndAge(t *testing.T) {
 	for _, f := range RedFlags {
 		s := For(Client{RedFlags: []string{f.ID}}, book, today)
 		assert.Equal(t, Refer, s.Status(), f.ID)
-		assert.Contains(t, s.Refer()[0].Text, "doctor")
+		assert.Regexp(t, "doctor|emergency", s.Refer()[0].Text)
 	}
-	for _, urgent := range []string{"saddle_numbness", "bladder_bowel_change", "sexual_dysfunction_new", "progressive_leg_weakness", "both_legs_symptoms", "chest_pain_on_effort"} {
+	for urgent, when := range map[string]string{"saddle_numbness": Now, "bladder_bowel_change": Now, "stroke_signs": Now, "chest_pain_at_rest": Now, "tearing_pain": Now, "sudden_worst_headache": Now,
+		"neck_pain_with_head_signs": Now, "breathless_at_rest": Now, "sexual_dysfunction_new": SameDay, "progressive_leg_weakness": SameDay, "both_legs_symptoms": SameDay, "chest_pain_on_effort": SameDay,
+		"new_foot_drop": SameDay, "hand_clumsiness_or_gait_change": SameDay, "calf_swollen_hot": SameDay, "fever_unwell": SameDay, "wound_leaking": SameDay, "limb_hot_red": SameDay, "new_fracture_suspected": SameDay} {
 		s := For(Client{RedFlags: []string{"pain_increasing", urgent}}, book, today)
-		assert.True(t, s.Refer()[0].Urgent, "the urgent one first")
-		assert.Contains(t, s.Refer()[0].Text, "today")
-		assert.False(t, s.Refer()[1].Urgent)
+		assert.Equal(t, when, s.Refer()[0].When, "%s: the urgent one first", urgent)
+		assert.True(t, s.Refer()[0].Urgent())
+		assert.Contains(t, s.Refer()[0].Text, map[string]string{Now: "now", SameDay: "today"}[when])
+		assert.Equal(t, BeforeNext, s.Refer()[1].When)
+		assert.False(t, s.Refer()[1].Urgent())
+	}
+	for _, pair := range [][2]string{{"calf_swollen_hot", "breathless_at_rest"}, {"sexual_dysfunction_new", "saddle_numbness"}, {"sexual_dysfunction_new", "bladder_bowel_change"}} {
+		for _, why := range For(Client{RedFlags: pair[:]}, book, today).Refer() {
+			assert.Equal(t, Now, why.When, "%v together", pair)
+		}
 	}
 	assert.Equal(t, Refer, For(Client{BirthYear: 2011}, book, today).Status())
 	assert.Equal(t, OK, For(Client{BirthYear: 2010}, book, today).Status())

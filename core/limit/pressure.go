@@ -55,8 +55,8 @@ func (p Pressure) level() string {
 	return "usual"
 }
 
-// high says whether a reading is one that nobody has under control today.
-func (p Pressure) high() bool { return p.level() == "high" || p.level() == "very_high" }
+// High says whether a reading is one that nobody has under control today.
+func (p Pressure) High() bool { return p.level() == "high" || p.level() == "very_high" }
 
 // worstPressure is the highest of several readings; ok is false when there is none.
 // What cannot be read is no reading.

@@ -80,7 +80,7 @@ func (s *Set) risks(c Client, on civil.Day) {
 		add("specific_activity", false, "Patient-Specific Functional Scale, Stratford 1995 (from memory)",
 			"The activity wanted back went from %g to %g of 10; a change of 3 on one activity counts.%s", before, v, map[bool]string{true: " It does.", false: ""}[math.Abs(v-before) >= 3])
 	}
-	if c.Steroids || age > 70 && c.Has("osteoporosis") {
+	if c.Steroids.Taken || age > 70 && c.Has("osteoporosis") {
 		add("fracture_suspicion", true, ownSource, "Steroids, or an age over 70 with fragile bone: sudden mid-back pain is a suspected fracture until a doctor has looked.")
 	}
 	for _, k := range c.Conditions {

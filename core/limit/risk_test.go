@@ -211,7 +211,7 @@ func TestWhoIsSuspectedOfAFracture(t *testing.T) {
 		risk string
 		is   string
 	}{
-		"steroids":           {Client{Steroids: true}, "fracture_suspicion", "raised"},
+		"steroids":           {Client{Steroids: Steroids{Taken: true}}, "fracture_suspicion", "raised"},
 		"71 and fragile":     {Client{BirthYear: today.Year() - 71, Conditions: bone}, "fracture_suspicion", "raised"},
 		"70 and fragile":     {Client{BirthYear: today.Year() - 70, Conditions: bone}, "fracture_suspicion", ""},
 		"71 and not fragile": {Client{BirthYear: today.Year() - 71}, "fracture_suspicion", ""},

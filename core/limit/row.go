@@ -16,8 +16,11 @@ type Reason struct {
 	Value    any    `json:"value,omitempty"`
 	Limit    any    `json:"limit,omitempty"`
 	Source   string `json:"source"`
-	Urgent   bool   `json:"urgent,omitempty"`
+	When     string `json:"when,omitempty"` // how soon somebody has to be asked, of what refers
 }
+
+// Urgent says whether what refers cannot wait until the next session.
+func (r Reason) Urgent() bool { return r.When == Now || r.When == SameDay }
 
 // Limit is one row: what holds for one quantity, the strictest of all sources, with
 // every source's reason.
@@ -74,6 +77,27 @@ func (b size) row(quantity string, when exercise.Scope, written any, because Rea
 		l.Max = v
 	}
 	return l
+}
+
+// RowsOf are the rows of limits as they are written, for a body of this height and mass: of
+// those marked as sided on one side, or on both where none is given. A bar is a direction
+// that is shut.
+func RowsOf(written []RuleLimit, side string, bar bool, because Reason, heightCM, massKG float64) []Limit {
+	var out []Limit
+	body := size{heightCM, massKG}
+	for _, l := range written {
+		names := []string{l.Quantity}
+		if l.Sided {
+			q, _ := exercise.Split(l.Quantity)
+			names = sidesOf(q, side)
+		}
+		for _, name := range names {
+			row := body.row(name, l.when(), l.written(), because)
+			row.With, row.Needs, row.Bar = l.With, l.Needs, bar
+			out = append(out, row)
+		}
+	}
+	return out
 }
 
 // same says whether two rows limit the same thing: a quantity and side, in a scope,

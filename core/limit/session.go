@@ -38,6 +38,7 @@ const (
 	WristsAtOnce = 90.0 // unbroken seconds on the wrists for anybody
 
 	sorePain     = 3    // of 10, from which a day is sore
+	usualMargin  = 1    // over the usual pain, up to which a day is calm all the same
 	flaredPain   = 6    // and from which it is flared
 	slowToSettle = 24.0 // hours over which pain is slow to settle
 
@@ -92,6 +93,9 @@ func soreWords(pain Pain) string {
 		if *pain.Now >= flaredPain {
 			end = fmt.Sprintf("; over %d, the clinician should hear of it.", flaredPain-1)
 		}
+	}
+	if pain.Worst24h != nil && *pain.Worst24h >= worstPain {
+		why = append(why, fmt.Sprintf("the worst of the last day was %d, so it is planned one level worse", *pain.Worst24h))
 	}
 	if pain.SettlesHours != nil && *pain.SettlesHours > slowToSettle {
 		why = append(why, fmt.Sprintf("pain takes %.0f hours to settle", *pain.SettlesHours))

@@ -61,6 +61,9 @@ type Set struct {
 	MassKG       float64
 }
 
+// pressureToday is the rule that refers for a pressure too high for a session.
+const pressureToday = "raised_blood_pressure.today"
+
 const (
 	painSource = "Thomeé, Phys Ther 1997, pain monitoring (from memory)"
 	ownSource  = "common practice"
@@ -76,6 +79,12 @@ func For(c Client, book Book, on civil.Day) Set {
 	s.Irritability = irritability(c)
 	known := book.speaking(c, on)
 	s.refer = append(redFlags(c, on), known.refers()...)
+	for i, why := range s.refer {
+		if p, ok := ReadPressure(c.RestingPressure); ok && why.Rule == pressureToday && p.emergency(c.OpenFlags(on)) {
+			s.refer[i].When = Now
+		}
+	}
+	slices.SortStableFunc(s.refer, func(a, b Reason) int { return soonness(a.When) - soonness(b.When) })
 	rows := known.limits(body)
 	rows = append(rows, tolerated(c, body)...)
 	rows = append(rows, measured(c, body)...)
@@ -132,12 +141,19 @@ func (s Set) Tighter(than Set) bool {
 	})
 }
 
+// With is the set with further rows and caps, which only tighten it.
+func (s Set) With(rows []Limit, session []SessionCap) Set {
+	s.rows = merge(append(slices.Clone(s.rows), rows...))
+	s.session = append(caps(slices.Clone(s.session)), session...).merge()
+	return s
+}
+
 // Session is what a whole session may hold.
 func (s Set) Session() []SessionCap { return slices.Clone(s.session) }
 
 // assume names the defaults used for the client as a whole.
 func (s *Set) assume(c Client) {
-	if c.HeightCM == 0 || c.MassKG == 0 {
+	if c.heights().now == 0 || c.MassKG == 0 {
 		s.Defaults = append(s.Defaults, sizeAssumed)
 	}
 	if p, ok := ReadPressure(c.RestingPressure); ok && p.level() == "raised" && !c.Has("raised_blood_pressure") {

@@ -70,16 +70,21 @@ func (b Book) speaking(c Client, on civil.Day) spoken {
 }
 
 func (r spokenRule) because() Reason {
-	return Reason{Rule: r.ID, Text: fillIn(r.Reason, r.facts), Source: r.Source}
+	return Reason{Rule: r.ID, Text: fillIn(r.Reason, r.facts), Source: r.Source, When: r.When}
 }
 
 // refers are the reasons against any session.
 func (s spoken) refers() []Reason {
 	var out []Reason
 	for _, r := range s.rules {
-		if r.Refer {
-			out = append(out, r.because())
+		if !r.Refer {
+			continue
 		}
+		why := r.because()
+		if why.When == "" {
+			why.When = BeforeNext
+		}
+		out = append(out, why)
 	}
 	return out
 }
@@ -156,11 +161,16 @@ func (s spoken) asks(manner string) bool {
 	return slices.ContainsFunc(s.rules, func(r spokenRule) bool { return slices.Contains(r.Manner, manner) && !r.loosened })
 }
 
-// tolerated bars what the client does not bear.
+// tolerated bars what the client does not bear, and where nobody has asked yet what nobody
+// knows of.
 func tolerated(c Client, body size) []Limit {
 	var out []Limit
+	unasked := c.Screened != nil && !*c.Screened
 	bar := func(bears *bool, quantity string, most any, text string) {
-		if bears != nil && !*bears {
+		if bears == nil && unasked {
+			text = "Nobody has asked yet: " + strings.ToLower(text[:1]) + text[1:]
+		}
+		if bears != nil && !*bears || bears == nil && unasked {
 			row := body.row(quantity, exercise.WhenAny, most, Reason{Rule: "tolerates." + quantity, Text: text, Source: "the client's own word"})
 			row.Bar = true
 			out = append(out, row)
@@ -226,10 +236,14 @@ func irritability(c Client) Irritability {
 	switch {
 	case now >= flaredPain:
 		level = Flared
+	case c.UsualPain != nil && now <= *c.UsualPain+usualMargin: // no more than most days
 	case now >= sorePain:
 		level = Irritable
 	}
 	if c.Pain.SettlesHours != nil && *c.Pain.SettlesHours > slowToSettle && level < Flared {
+		level++
+	}
+	if c.Pain.Worst24h != nil && *c.Pain.Worst24h >= worstPain && level < Flared {
 		level++
 	}
 	return level

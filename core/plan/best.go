@@ -29,11 +29,8 @@ func BestBounded(r Request, lib Library) (Plan, choose.Bound) { return r.from(li
 func (r Request) best() (Plan, choose.Bound) {
 	var bound choose.Bound
 	p := r.empty()
-	if r.Limits.Status() == limit.Refer {
-		p.Status = Refer
-		for _, reason := range r.Limits.Refer() {
-			p.Notes = append(p.Notes, reason.Text)
-		}
+	if status := r.Limits.Status(); status != limit.OK {
+		p.Status, p.Notes = status, append(p.Notes, r.Limits.Readiness.Texts()...)
 		return p, bound
 	}
 	p.Notes = append(p.Notes, r.Limits.Defaults...)
@@ -83,6 +80,8 @@ func (r Request) empty() Plan {
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}
+	day := r.Limits.Readiness
+	p.Readiness = &day
 	return p
 }
 

@@ -116,7 +116,7 @@ func TestWhatIsLockedGivesWayToPain(t *testing.T) {
 	at := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Phase == "strengthen" })
 	require.GreaterOrEqual(t, at, 0)
 	require.NoError(t, edit.Lock(&p, at, true))
-	c.Pain.Now = ptr(8)
+	c.Pain.Now = ptr(7)
 	q := request(c, "mat", 15)
 	q.Fixed = p.Locked()
 	sore := plan.Best(q, planLib)

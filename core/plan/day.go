@@ -8,6 +8,7 @@ import (
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 )
 
 // What suits the day: fewer minutes than were asked where the client is sore, out of
@@ -256,6 +257,8 @@ func (r Request) whyNot(goal exercise.Purpose) string {
 		return NotHere
 	case !owned:
 		return Unowned
+	case !safe && r.Limits.Readiness.Status == readiness.Gentle && r.Limits.Irritability == limit.Flared:
+		return TooSore
 	case !safe:
 		return Barred
 	case !today:

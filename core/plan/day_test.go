@@ -87,7 +87,7 @@ func TestPlansAsGiven(t *testing.T) {
 		c := clients(t)
 		r := request(c, rapid.SampledFrom(exercise.Places).Draw(t, "place"), rapid.SampledFrom([]int{10, 15, 20, 30, 45, 60}).Draw(t, "minutes"))
 		r.Approach = rapid.SampledFrom(exercise.Approaches).Draw(t, "approach")
-		if p := plan.Best(r, planLib); p.Status != plan.Refer {
+		if p := plan.Best(r, planLib); p.Status == plan.Ready || p.Status == plan.Infeasible {
 			y.add(c, r, p)
 		}
 	}
@@ -124,7 +124,7 @@ func TestTheDayAsksForLess(t *testing.T) {
 		assert.LessOrEqual(t, it.SecondsWork, 300.0, "no one thing takes more than five minutes: %s", it.Variant)
 	}
 	// A calmer day, and one that is worse.
-	for now, minutes := range map[int]int{2: 0, 4: 20, 9: 12} {
+	for now, minutes := range map[int]int{2: 0, 4: 20, 7: 15} {
 		c.Pain.Now = &now
 		assert.Equal(t, minutes, plan.Best(request(c, "mat", 60), planLib).MinutesAdvised, now)
 	}
@@ -175,7 +175,7 @@ func TestGoalsThatNothingServes(t *testing.T) {
 		c     limit.Client
 		place exercise.Place
 	}{
-		plan.TooSore: {limit.Client{Pain: limit.Pain{Now: ptr(8)}, Equipment: []string{"mat"}, Goals: []exercise.Purpose{"leg_strength"}}, "mat"},
+		plan.TooSore: {limit.Client{Pain: limit.Pain{Now: ptr(7)}, Equipment: []string{"mat"}, Goals: []exercise.Purpose{"leg_strength"}}, "mat"},
 		plan.Barred:  {limit.Client{Conditions: []limit.Condition{{ID: "osteoporosis"}}, Tolerates: limit.Tolerates{Floor: &not}, Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"decompression"}}, "mat"},
 		plan.NotHere: {limit.Client{Equipment: []string{"mat", "pillow"}, Goals: []exercise.Purpose{"gait"}}, "bed"},
 	} {

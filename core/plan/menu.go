@@ -45,7 +45,7 @@ type Dosed struct {
 func MenuOf(r Request, lib Library) Menu {
 	r = r.from(lib)
 	m := Menu{}
-	if r.Limits.Status() == limit.Refer {
+	if r.Limits.Status() != limit.OK {
 		m.request = r
 		return m
 	}

@@ -8,6 +8,7 @@ import (
 
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 )
 
 // Statuses of a plan.
@@ -15,16 +16,20 @@ const (
 	Ready      = "ready"
 	Refer      = limit.Refer
 	Infeasible = "infeasible"
+	Stop       = string(readiness.Stop)
+	Ask        = string(readiness.Ask)
 )
 
 // Plan is one session. Seconds count work, rest and change; the session starts
 // and ends upright.
 type Plan struct {
-	Format       string            `json:"format"`
-	Status       string            `json:"status"`
-	Place        exercise.Place    `json:"place"`
-	Approach     exercise.Approach `json:"approach"`
-	MinutesAsked int               `json:"minutes_asked"`
+	Format string `json:"format"`
+	Status string `json:"status"`
+	// Readiness is what the day allowed when the plan was made; nil in plans made before it was asked.
+	Readiness    *readiness.Readiness `json:"readiness,omitempty"`
+	Place        exercise.Place       `json:"place"`
+	Approach     exercise.Approach    `json:"approach"`
+	MinutesAsked int                  `json:"minutes_asked"`
 	// MinutesAdvised suit the day; 0 where that is no fewer than were asked.
 	MinutesAdvised int        `json:"minutes_advised,omitempty"`
 	Shortfall      *Shortfall `json:"shortfall,omitempty"` // where the plan stays well under the lesser of the two
@@ -144,7 +149,7 @@ func (p Plan) Barrings() []Barring {
 // Request is what is asked of the planner.
 type Request struct {
 	Client        limit.Client
-	Limits        limit.Set
+	Limits        readiness.Limits
 	Place         exercise.Place
 	Approach      exercise.Approach
 	Minutes       int

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"restbend/core/civil"
+	"restbend/core/readiness/readinesstest"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -37,7 +38,7 @@ var lib, planLib = func() (*library.Library, plan.Library) {
 
 func request(c limit.Client, place exercise.Place, minutes int) plan.Request {
 	c.Place = place
-	return plan.Request{Client: c, Limits: limit.For(c, lib.Book, today), Place: place, Approach: "steady", Minutes: minutes}
+	return plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: place, Approach: "steady", Minutes: minutes}
 }
 
 func bothConditions() limit.Client {
@@ -90,7 +91,7 @@ func clients(t *rapid.T) limit.Client {
 	c := limit.Client{HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"), MassKG: rapid.Float64Range(40, 130).Draw(t, "mass"),
 		Strict: rapid.Bool().Draw(t, "strict"), Pain: limit.Pain{Now: &pain},
 		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat"), Prone: flag("prone")},
-		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"), Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t, "sex"), Steroids: rapid.Bool().Draw(t, "steroids"),
+		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"), Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t, "sex"), Steroids: limit.Steroids{Taken: rapid.Bool().Draw(t, "steroids")},
 		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
 		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
 	c.Conditions = limittest.Conditions(t, lib.Book, 5)
@@ -225,11 +226,11 @@ func TestReferAndInfeasible(t *testing.T) {
 	p := plan.Best(request(c, "mat", 30), planLib)
 	assert.Equal(t, plan.Refer, p.Status)
 	assert.Empty(t, p.Items)
-	assert.Contains(t, p.Notes[0], "urgent")
+	assert.Contains(t, p.Notes[0], "emergency")
 
 	not := false
 	p = plan.Best(request(limit.Client{Tolerates: limit.Tolerates{SupineFlat: &not}, Equipment: nil,
-		Conditions: []limit.Condition{{ID: "osteoporosis"}}, Pain: limit.Pain{Now: ptr(8)}}, "standing", 120), planLib)
+		Conditions: []limit.Condition{{ID: "osteoporosis"}}, Pain: limit.Pain{Now: ptr(7)}}, "standing", 120), planLib)
 	assert.NotEqual(t, plan.Refer, p.Status)
 	assert.NotEmpty(t, p.Notes, "what is missing is said")
 }

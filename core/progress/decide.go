@@ -8,6 +8,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 )
 
 // Steps that may follow.
@@ -50,12 +51,13 @@ type Evidence struct {
 
 // Answer is restbend.next/1.
 type Answer struct {
-	Format    string          `json:"format"`
-	Status    string          `json:"status"`
-	Decisions []Decision      `json:"decisions"`
-	Measures  []limit.Measure `json:"measures"` // taken from the records
-	Client    limit.Client    `json:"client"`   // brought up to date
-	Notes     []string        `json:"notes"`
+	Format    string              `json:"format"`
+	Status    string              `json:"status"`
+	Decisions []Decision          `json:"decisions"`
+	Measures  []limit.Measure     `json:"measures"` // taken from the records
+	Client    limit.Client        `json:"client"`   // brought up to date
+	Notes     []string            `json:"notes"`
+	Readiness readiness.Readiness `json:"readiness"`
 }
 
 // World is what decisions are made in: the library, its rules of progress, and what bears
@@ -63,7 +65,7 @@ type Answer struct {
 type World struct {
 	Variants []*exercise.Variant
 	Rules    Rules
-	Limits   limit.Set
+	Limits   readiness.Limits
 	Kit      limit.Kit
 }
 
@@ -78,7 +80,7 @@ func (w World) find(id string) *exercise.Variant {
 
 // allowed says whether an exercise is one that the client may do; why not otherwise.
 func (w World) allowed(v *exercise.Variant, side string) (bool, string) {
-	j := limit.Judge(w.Limits, v, w.Kit)
+	j := limit.Judge(w.Limits.Set, v, w.Kit)
 	if one, apart := j.Sides[side]; apart {
 		if one.Verdict == exercise.Avoid {
 			return false, one.Reasons[0].Text
@@ -106,10 +108,14 @@ type decider struct {
 // Decide says what follows from records, given in any order. A record that cannot be
 // believed is a *Contradiction.
 func Decide(c limit.Client, records []lesson.Record, w World, on civil.Day) (Answer, error) {
-	a := Answer{Format: "restbend.next/1", Status: limit.OK, Decisions: []Decision{}, Measures: []limit.Measure{}, Client: c, Notes: []string{}}
+	a := Answer{Format: "restbend.next/1", Status: limit.OK, Decisions: []Decision{}, Measures: []limit.Measure{}, Client: c, Notes: []string{}, Readiness: w.Limits.Readiness}
 	sessions, err := sorted(records, on)
 	if err != nil {
 		return a, err
+	}
+	if w.Limits.Status() == string(readiness.Ask) { // nothing follows before it is answered
+		a.Status, a.Notes = w.Limits.Status(), append(a.Notes, w.Limits.Readiness.Texts()...)
+		return a, nil
 	}
 	d := decider{World: w, client: c, records: sessions, on: on, answer: &a}
 	d.whole()

@@ -15,6 +15,7 @@ import (
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/progress"
+	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
 
@@ -25,7 +26,7 @@ func world(t require.TestingT, c limit.Client) progress.World {
 	require.NoError(t, err)
 	rules, err := library.ProgressRules()
 	require.NoError(t, err)
-	return progress.World{Variants: l.Variants, Rules: rules, Limits: limit.For(c, l.Book, today), Kit: limit.KitOf(c, "mat")}
+	return progress.World{Variants: l.Variants, Rules: rules, Limits: readinesstest.Limits(c, l.Days(), today), Kit: limit.KitOf(c, "mat")}
 }
 
 var plain = limit.Client{Format: "restbend.client/1", Place: "mat", Equipment: []string{"mat", "chair"}}
@@ -212,12 +213,13 @@ func TestLeftOutUntilSettled(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, a.Client.Resting, 1)
 	assert.Equal(t, "bird_dog_arm", a.Client.Resting[0].Variant)
-	assert.Equal(t, 7, *a.Client.Pain.Now, "as bad as it was, and no better")
+	assert.Equal(t, 7, *a.Client.Pain.PlannedAs, "as bad as it was, and no better")
+	assert.NotEqual(t, today.String(), a.Client.Pain.On, "which is not said to be today's")
 	calm := hurt
 	calm.worst, calm.hurt, calm.follow = 2, 2, &lesson.FollowUp{HoursToSettle: 60, Kind: "pain"}
 	b, err := progress.Decide(plain, records(calm), world(t, plain), today)
 	require.NoError(t, err)
-	assert.Equal(t, 3, *b.Client.Pain.Now, "one level worse than it left")
+	assert.Equal(t, 3, *b.Client.Pain.PlannedAs, "one level worse than it left")
 	first := right(t, a).To.Variant
 	again := a.Client
 	a, err = progress.Decide(again, records(hurt, session{ago: 2, variant: first, planned: hold(4, 5), follow: settled()}), world(t, plain), today)
@@ -276,7 +278,7 @@ func TestPropertiesOfDecisions(t *testing.T) {
 			if d.Step != progress.Refer {
 				v := slices.IndexFunc(w.Variants, func(v *exercise.Variant) bool { return v.ID == d.To.Variant })
 				require.GreaterOrEqual(t, v, 0)
-				assert.NotEqual(t, exercise.Avoid, limit.Judge(w.Limits, w.Variants[v], w.Kit).Verdict, "never to something barred")
+				assert.NotEqual(t, exercise.Avoid, limit.Judge(w.Limits.Set, w.Variants[v], w.Kit).Verdict, "never to something barred")
 			}
 		}
 		out, err := json.Marshal(a)

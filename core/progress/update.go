@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 )
@@ -95,22 +96,22 @@ func (d *decider) update() {
 	d.settled()
 	if n := len(d.records); n > 0 {
 		last := d.records[n-1]
-		now := last.Pain.After
+		now, on := last.Pain.After, last.On
 		if f := last.FollowUp; f != nil && f.PainNextDay != nil {
 			now = f.PainNextDay
-		}
-		if now == nil && d.worse {
-			now = new(int)
-		}
-		if now != nil {
-			pain := *now
-			if d.worse { // calm as sore, sore as flared: the levels of common practice
-				pain = map[bool]int{true: 3, false: max(pain, 6)}[pain < 3]
+			if day, err := civil.Parse(last.On); err == nil {
+				on = day.AddDate(0, 0, 1).String()
 			}
-			c.Pain.Now = &pain
-			if c.Pain.Worst24h != nil && *c.Pain.Worst24h < pain {
-				c.Pain.Worst24h = &pain
+		}
+		if now != nil && (c.Pain.Now == nil || c.Pain.On != "" && c.Pain.On < on) { // what was said since stands
+			c.Pain.Now, c.Pain.On, c.Pain.Worst24h = now, on, nil
+		}
+		if c.Pain.PlannedAs = nil; d.worse {
+			as := 3 // calm as sore, sore as flared: the levels of common practice
+			if now != nil && *now >= 3 {
+				as = max(*now, 6)
 			}
+			c.Pain.PlannedAs = &as
 		}
 		if f := last.FollowUp; f != nil && f.Kind == "pain" {
 			hours := math.Min(f.HoursToSettle, 1000)

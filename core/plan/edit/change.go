@@ -14,6 +14,14 @@ import (
 	"restbend/core/plan"
 )
 
+// allowed refuses a change on a day that allows no session, with what to do instead.
+func allowed(d plan.Desk) error {
+	if d.Limits.Status() == limit.OK {
+		return nil
+	}
+	return fmt.Errorf("day: nothing is changed: %s", strings.Join(d.Limits.Readiness.Texts(), " "))
+}
+
 // has refuses the number of an exercise that is not there.
 func has(p plan.Plan, i int) error {
 	if i < 0 || i >= len(p.Items) {
@@ -47,6 +55,9 @@ func judged(d plan.Desk, id string, items []plan.Item) (*exercise.Variant, limit
 // come nearest to what was there.
 func Swap(p *plan.Plan, r plan.Request, lib plan.Library, i int, id string) error {
 	d := plan.DeskOf(r, lib)
+	if err := allowed(d); err != nil {
+		return err
+	}
 	if err := has(*p, i); err != nil {
 		return err
 	}
@@ -70,6 +81,9 @@ func Swap(p *plan.Plan, r plan.Request, lib plan.Library, i int, id string) erro
 // its usual dose, and says where.
 func Add(p *plan.Plan, r plan.Request, lib plan.Library, id string) (int, error) {
 	d := plan.DeskOf(r, lib)
+	if err := allowed(d); err != nil {
+		return 0, err
+	}
 	if i := slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Variant == id }); i >= 0 {
 		return 0, fmt.Errorf("variant: %s is in the plan already, as number %d", p.Items[i].Name, i+1)
 	}
@@ -97,6 +111,9 @@ func Add(p *plan.Plan, r plan.Request, lib plan.Library, id string) (int, error)
 // Remove takes item i out.
 func Remove(p *plan.Plan, r plan.Request, lib plan.Library, i int) error {
 	d := plan.DeskOf(r, lib)
+	if err := allowed(d); err != nil {
+		return err
+	}
 	if err := has(*p, i); err != nil {
 		return err
 	}
@@ -109,6 +126,9 @@ func Remove(p *plan.Plan, r plan.Request, lib plan.Library, i int) error {
 // Move puts item i at another place of the order.
 func Move(p *plan.Plan, r plan.Request, lib plan.Library, i, to int) error {
 	d := plan.DeskOf(r, lib)
+	if err := allowed(d); err != nil {
+		return err
+	}
 	if err := has(*p, i); err != nil {
 		return err
 	}
@@ -160,6 +180,9 @@ func Doses(p plan.Plan, r plan.Request, lib plan.Library, i int) []exercise.Dose
 // from words and is inside the limits.
 func SetDose(p *plan.Plan, r plan.Request, lib plan.Library, i int, words string) error {
 	d := plan.DeskOf(r, lib)
+	if err := allowed(d); err != nil {
+		return err
+	}
 	if err := has(*p, i); err != nil {
 		return err
 	}
@@ -218,15 +241,22 @@ func Lock(p *plan.Plan, i int, locked bool) error {
 
 // Fit puts the minutes right, by other doses first and by adding or leaving out
 // where that is not enough; what is locked stays as it is.
-func Fit(p *plan.Plan, r plan.Request, lib plan.Library) {
+func Fit(p *plan.Plan, r plan.Request, lib plan.Library) error {
+	if err := allowed(plan.DeskOf(r, lib)); err != nil {
+		return err
+	}
 	r.Fixed = p.Locked()
 	r.Kept = slices.DeleteFunc(slices.Clone(p.Items), func(it plan.Item) bool { return it.Locked })
 	*p = plan.Best(r, lib)
+	return nil
 }
 
 // Continue plans what is left of a session after the first done exercises for so
 // many minutes. What was done stays as it was, and the rest begins where it ended.
 func Continue(p plan.Plan, r plan.Request, lib plan.Library, done, minutes int) (plan.Plan, error) {
+	if err := allowed(plan.DeskOf(r, lib)); err != nil {
+		return p, err
+	}
 	if done < 0 || done > len(p.Items) {
 		return p, fmt.Errorf("done: expected 0 to %d exercises, found %d", len(p.Items), done)
 	}

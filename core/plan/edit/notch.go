@@ -13,6 +13,9 @@ import (
 // anew there; where that is barred, or there is nothing to set, it is refused.
 func Notch(p *plan.Plan, r plan.Request, lib plan.Library, i int, harder bool) error {
 	d := plan.DeskOf(r, lib)
+	if err := allowed(d); err != nil {
+		return err
+	}
 	if err := has(*p, i); err != nil {
 		return err
 	}

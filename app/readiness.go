@@ -1,0 +1,96 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"sync/atomic"
+
+	"restbend/core/civil"
+	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/readiness"
+)
+
+// What a day allows, asked by everything that plans, teaches or judges.
+
+// Ready are the limits of a client for an act on a day, after the sessions there were and
+// with what was marked in the lesson of the day.
+func (j *Judge) Ready(c limit.Client, past []readiness.Visit, marks []readiness.Mark, on civil.Day, act readiness.Act) readiness.Limits {
+	return j.days.Load().Limits(c, past, marks, on, act)
+}
+
+// Limits are those that verdicts are given by, on a date.
+func (j *Judge) Limits(c limit.Client, on civil.Day) readiness.Limits {
+	return j.Ready(c, nil, nil, on, readiness.Judge)
+}
+
+// withNumber is a judge whose messages name the number of the emergency service.
+func (j *Judge) withNumber(number string) *Judge {
+	own := &Judge{Library: j.Library, Conditions: j.Conditions, planLibrary: j.planLibrary, days: &atomic.Pointer[readiness.Rules]{}}
+	own.setNumber(j, number)
+	return own
+}
+
+func (j *Judge) setNumber(from *Judge, number string) {
+	days := *from.days.Load()
+	days.Emergency = number
+	j.days.Store(&days)
+}
+
+// NotToday is why nothing is planned or taught on a day, with what to do instead.
+type NotToday struct{ Readiness readiness.Readiness }
+
+func (e *NotToday) Error() string {
+	return ErrRefer.Error() + ": " + strings.Join(e.Readiness.Texts(), " ")
+}
+
+// Is says that it is an ErrRefer, whatever the status.
+func (e *NotToday) Is(target error) bool { return target == ErrRefer }
+
+// past are the sessions of a client as days ask about them, with what they were brought up
+// to date to.
+func (s *Studio) past(ctx context.Context, clientID string) ([]lesson.Record, []readiness.Visit, error) {
+	rows, err := s.Store.RecordsOf(ctx, clientID)
+	if err != nil {
+		return nil, nil, err
+	}
+	var records []lesson.Record
+	for _, r := range rows {
+		records = append(records, r.Record)
+	}
+	return records, lesson.Visits(records), nil
+}
+
+// ReadyFor is Ready for a client of the studio, with all that is on record.
+func (s *Studio) ReadyFor(ctx context.Context, clientID string, c limit.Client, marks []readiness.Mark, on civil.Day, act readiness.Act) (readiness.Limits, error) {
+	_, visits, err := s.past(ctx, clientID)
+	if err != nil {
+		return readiness.Limits{}, err
+	}
+	next, err := s.NextFor(ctx, clientID, c)
+	if err != nil {
+		return readiness.Limits{}, err
+	}
+	return s.Ready(c, afterSessions(visits, next.Status, next.Readiness.Status, next.Notes), marks, on, act), nil
+}
+
+// afterSessions says in the last session what the rules of progress refer for.
+func afterSessions(visits []readiness.Visit, status string, day readiness.Status, notes []string) []readiness.Visit {
+	if n := len(visits); n > 0 && status == limit.Refer && day != readiness.Refer {
+		visits[n-1].Refers = strings.Join(notes, " ")
+	}
+	return visits
+}
+
+// felt is what was marked in the lesson of a plan and still stands.
+func (s *Studio) felt(ctx context.Context, planID string) ([]readiness.Mark, error) {
+	if planID == "" {
+		return nil, nil
+	}
+	marks, err := s.Store.Marks(ctx, planID)
+	if err != nil {
+		return nil, fmt.Errorf("the marks of the lesson: %w", err)
+	}
+	return lesson.Felt(marks), nil
+}
