@@ -72,6 +72,18 @@ func (s *Studio) KeepMarks(ctx context.Context, planID string, marks []lesson.Ma
 	if err != nil {
 		return nil, nil, err
 	}
+	for _, m := range marks { // sent again it changes nothing
+		if m.Kind != "warning" || !slices.Contains(kept, m.ID) {
+			continue
+		}
+		k, err := s.Store.Client(ctx, row.ClientID)
+		if err == nil && !slices.Contains(k.Client.OpenFlags(s.Today()), m.Flag) {
+			err = s.Warn(ctx, row.ClientID, m.Flag)
+		}
+		if err != nil {
+			return nil, nil, err
+		}
+	}
 	if row.Taught() && fresh {
 		err = s.lateMarks(ctx, row, plans, before)
 	}

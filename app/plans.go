@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"restbend/core/civil"
+	"restbend/core/lesson"
 	"restbend/core/readiness"
 
 	"restbend/core/exercise"
@@ -347,7 +348,13 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 				return p, "", &formats.Invalid{Path: "minutes left", Want: fmt.Sprintf("expected 2 to 120, found %d", e.Minutes)}
 			}
 			what = fmt.Sprintf("the rest for %d minutes", e.Minutes)
-			p, err = edit.Continue(p, r, lib, e.Item, e.Minutes)
+			from := e.Item
+			if hurts, failed := s.hurtBy(ctx, row.ID); failed != nil {
+				return p, "", failed
+			} else if from < len(p.Items) && hurts[p.Items[from].ID] { // that one is over
+				from++
+			}
+			p, err = edit.Continue(p, r, lib, from, e.Minutes)
 		default:
 			return p, "", &formats.Invalid{Path: "kind", Want: fmt.Sprintf("%q is no change; expected one of %v", e.Kind, Edits)}
 		}
@@ -359,14 +366,53 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 	return at, err
 }
 
-// Undo takes back the plan's last change; Redo makes it again.
+// hurtBy are the items of a plan that hurt over what a lesson goes on with.
+func (s *Studio) hurtBy(ctx context.Context, planID string) (map[string]bool, error) {
+	marks, err := s.Store.Marks(ctx, planID)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]bool{}
+	for _, m := range lesson.Settled(marks) {
+		if m.Kind == "pain" && m.Score != nil && *m.Score >= s.MarkRules().Over {
+			out[m.Item] = true
+		}
+	}
+	return out, nil
+}
+
+// Undo takes back the plan's last change; Redo makes it again. What the plan was before has to
+// be inside what the day allows by now.
 func (s *Studio) Undo(ctx context.Context, id string, revision int) error {
-	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepTo(id, revision, revision-1, s.Now()) })
+	return s.stepTo(ctx, id, revision, revision-1)
+}
+
+// stepTo is a plan as another of its revisions, if that holds today.
+func (s *Studio) stepTo(ctx context.Context, id string, revision, to int) error {
+	row, err := s.Store.Plan(ctx, id)
+	if err != nil {
+		return err
+	}
+	r, err := s.RequestOf(ctx, row)
+	if err != nil {
+		return err
+	}
+	if r.Limits.Status() != limit.OK {
+		return &NotToday{r.Limits.Readiness}
+	}
+	was, err := s.Store.Revision(ctx, id, to)
+	if err != nil {
+		return err
+	}
+	if out := s.Outside(was, r.Limits); len(out) > 0 {
+		return &formats.Invalid{Path: "undo", Want: fmt.Sprintf("%s is not for this client today; plan it anew instead", was.Items[out[0]].Name)}
+	}
+	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepTo(id, revision, to, s.Now()) })
 }
 
 // Redo makes the change again that was taken back last.
 func (s *Studio) Redo(ctx context.Context, id string, revision int) error {
-	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepTo(id, revision, revision+1, s.Now()) })
+	return s.stepTo(ctx, id, revision, revision+1)
 }
 
 // changePlan changes a plan as it was at a revision, or, where the change lands on the

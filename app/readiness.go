@@ -9,6 +9,7 @@ import (
 	"restbend/core/civil"
 	"restbend/core/lesson"
 	"restbend/core/limit"
+	"restbend/core/plan"
 	"restbend/core/readiness"
 )
 
@@ -36,6 +37,21 @@ func (j *Judge) setNumber(from *Judge, number string) {
 	days := *from.days.Load()
 	days.Emergency = number
 	j.days.Store(&days)
+}
+
+// MarkRules are the rules by which a page weighs marks by itself.
+func (j *Judge) MarkRules() readiness.MarkRules { return j.days.Load().ForMarks() }
+
+// Loaded are the parts of the body that an exercise of a plan loads for a client, and whether
+// it is gentle enough for a day with pain.
+func (j *Judge) Loaded(c limit.Client, it plan.Item) (parts []string, gentle bool) {
+	v := j.Library.Variant(it.Variant)
+	if v == nil {
+		return nil, false
+	}
+	h, m := c.Size()
+	days, of := j.days.Load(), measuredOf(v, it)
+	return days.Loaded(of, h, m), days.GentleEnough(of, h, m)
 }
 
 // NotToday is why nothing is planned or taught on a day, with what to do instead.

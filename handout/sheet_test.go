@@ -29,7 +29,7 @@ func programme(t testing.TB) (home.Programme, *app.Judge) {
 		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}}
 	r, err := j.Home(c, nil, today, 5, 7)
 	require.NoError(t, err)
-	p := app.WithCare(home.Make(r))
+	p := j.WithCare(home.Make(r))
 	require.Equal(t, "ready", p.Status, p.Notes)
 	return p, j
 }

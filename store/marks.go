@@ -91,3 +91,14 @@ func (s *Store) SeriesOf(ctx context.Context, planID string) ([]Series, error) {
 		return x, err
 	}, "series", planID)
 }
+
+// Revision is a plan as one of its revisions; ErrNotFound where there is none.
+func (s *Store) Revision(ctx context.Context, planID string, revision int) (plan.Plan, error) {
+	return single(ctx, s, func(r row) (p plan.Plan, err error) {
+		var doc, what string
+		if err = r.Scan(&doc, &what); err == nil {
+			err = json.Unmarshal([]byte(doc), &p)
+		}
+		return p, err
+	}, "revision", planID, revision)
+}

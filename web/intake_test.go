@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/url"
 	"regexp"
+	"strconv"
 	"testing"
 	"time"
 
@@ -99,7 +100,7 @@ func TestEditingKeepsWhatTheFormDoesNotShow(t *testing.T) {
 	before, err := s.Store.Client(context.Background(), id)
 	require.NoError(t, err)
 	form := full()
-	form.Set("version", "1")
+	form.Set("version", strconv.Itoa(before.Version))
 	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients/"+id, form, nil)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	after, err := s.Store.Client(context.Background(), id)

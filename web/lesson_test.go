@@ -132,7 +132,7 @@ func TestALessonLosesNothing(t *testing.T) {
 	b.until(`document.getElementById("t-pain").open`)
 	b.accessible("teach, pain")
 	_ = read[any](b, `[...document.querySelectorAll("#t-where button")].find(x => x.innerText === "knee").click(); document.querySelectorAll("#t-score button")[7].click(); 0`)
-	b.until(`document.getElementById("t-halt").open && document.getElementById("t-halt-why").innerText.includes("7 (knee)")`)
+	b.until(`document.getElementById("t-halt").open && document.getElementById("t-halt-why").innerText.includes("7 in the knee")`)
 	b.accessible("teach, stopped")
 	eventually("corrected", 2)
 

@@ -291,25 +291,6 @@ func (w *site) order(c *gin.Context) {
 	w.answer(c, &formats.Invalid{Path: "do", Want: fmt.Sprintf("%q is not known; expected one of %s", ask.Do, strings.Join(orders, ", "))})
 }
 
-// warn keeps a warning sign that showed in a lesson with its client.
-func (w *site) warn(c *gin.Context) {
-	var ask struct {
-		Flag string `json:"flag"`
-	}
-	if !w.readJSON(c, &ask) {
-		return
-	}
-	row, err := w.Store.Plan(c.Request.Context(), c.Param("id"))
-	if err == nil {
-		err = w.Warn(c.Request.Context(), row.ClientID, ask.Flag)
-	}
-	if err != nil {
-		w.answer(c, err)
-		return
-	}
-	c.Status(http.StatusNoContent)
-}
-
 // addSeries keeps what a device measured.
 func (w *site) addSeries(c *gin.Context) {
 	var x store.Series

@@ -102,7 +102,6 @@ func (w *site) routes() []route {
 		{"GET", "/plans/:id/marks", app.Read, none, "", w.marks},
 		{"POST", "/plans/:id/marks", app.Work, "marks", "marked a lesson", w.addMarks},
 		{"POST", "/plans/:id/series", app.Work, none, "kept a measured series", w.addSeries},
-		{"POST", "/plans/:id/warning", app.Work, "marks", "entered a warning sign", w.warn},
 		{"GET", "/plans/:id/follow", app.Read, none, "", w.follow},
 		{"POST", "/plans/:id/stands", app.Work, none, "", w.stands},
 		{"POST", "/plans/:id/order", app.Work, none, "", w.order},

@@ -21,18 +21,19 @@ import (
 
 // teaching is what the teaching page's script works from.
 type teaching struct {
-	Plan     string        `json:"plan"`
-	Revision int           `json:"revision"`
-	Client   string        `json:"client"`
-	Breath   float64       `json:"breath"`
-	Items    []teachItem   `json:"items"`
-	Beats    []lesson.Beat `json:"beats"` // the whole timetable
-	Total    float64       `json:"total"` // seconds
-	Marks    []lesson.Mark `json:"marks"` // kept so far
-	Places   []app.Choice  `json:"places"`
-	Flags    []app.Choice  `json:"flags"` // warning signs
-	Stop     string        `json:"stop"`
-	Call     string        `json:"call"`
+	Plan     string              `json:"plan"`
+	Revision int                 `json:"revision"`
+	Client   string              `json:"client"`
+	Breath   float64             `json:"breath"`
+	Items    []teachItem         `json:"items"`
+	Beats    []lesson.Beat       `json:"beats"` // the whole timetable
+	Total    float64             `json:"total"` // seconds
+	Marks    []lesson.Mark       `json:"marks"` // kept so far
+	Places   []app.Choice        `json:"places"`
+	Flags    []app.Choice        `json:"flags"` // warning signs
+	Stop     string              `json:"stop"`
+	Call     string              `json:"call"`
+	Rules    readiness.MarkRules `json:"rules"` // by which the page weighs marks, also without a connection
 }
 
 type teachItem struct {
@@ -58,6 +59,8 @@ type teachItem struct {
 	Harder     []teachStep      `json:"harder"`
 	Swaps      []teachStep      `json:"swaps"`
 	Complaints []teachComplaint `json:"complaints"`
+	Loads      []string         `json:"loads"`  // parts of the body that it loads
+	Gentle     bool             `json:"gentle"` // inside the gentle limits of a day with pain
 }
 
 // teachStep is another exercise to go to, or why that is barred.
@@ -118,7 +121,7 @@ func (w *site) toRecord(c *gin.Context, row store.Plan) {
 // teaching is a plan as the page teaches it.
 func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client, r plan.Request, look app.Look) (teaching, error) {
 	t := teaching{Plan: row.ID, Revision: row.Revision, Client: firstName(client.Client.Name), Breath: row.Plan.Breath, Beats: lesson.Beats(row.Plan), Total: row.Plan.SecondsTotal,
-		Items: []teachItem{}, Stop: app.WhenToStop, Call: w.call()}
+		Items: []teachItem{}, Stop: app.WhenToStop, Call: w.call(), Rules: w.MarkRules()}
 	for _, where := range exercise.ComplaintPlaces {
 		t.Places = append(t.Places, app.Choice{Value: where, Words: strings.ReplaceAll(where, "_", " ")})
 	}
@@ -149,6 +152,7 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 		if v := w.Library.Variant(it.Variant); v != nil {
 			item.Complaints = w.complaints(r, v)
 		}
+		item.Loads, item.Gentle = w.Loaded(client.Client, it)
 		t.Items = append(t.Items, item)
 	}
 	return t, nil

@@ -24,17 +24,18 @@ func Visits(records []Record) []readiness.Visit {
 	return out
 }
 
-// Felt is what was marked in a lesson that is under way and still stands.
+// Felt is what was marked in a lesson that is under way and still stands. The side of a mark is
+// the one that was worked, not the one that hurts, so a part counts on both.
 func Felt(marks []Mark) []readiness.Mark {
 	var out []readiness.Mark
 	for _, m := range Settled(marks) {
 		switch m.Kind {
 		case "pain":
 			if m.Score != nil {
-				out = append(out, readiness.Mark{Kind: m.Kind, Score: m.Score, Where: m.Where, Side: m.Side})
+				out = append(out, readiness.Mark{Kind: m.Kind, Score: m.Score, Where: m.Where})
 			}
 		case "tingling":
-			out = append(out, readiness.Mark{Kind: m.Kind, Where: m.Where, Side: m.Side})
+			out = append(out, readiness.Mark{Kind: m.Kind, Where: m.Where})
 		}
 	}
 	return out
@@ -48,7 +49,7 @@ func FeltIn(r Record) []readiness.Mark {
 	for _, d := range r.Items {
 		if d.Pain != nil {
 			worst = max(worst, d.Pain.Score)
-			out = append(out, readiness.Mark{Kind: "pain", Score: &d.Pain.Score, Where: d.Pain.Where, Side: d.Pain.Side})
+			out = append(out, readiness.Mark{Kind: "pain", Score: &d.Pain.Score, Where: d.Pain.Where})
 		}
 		if d.Sensation == "tingle" || d.Ended == "tingling" {
 			out = append(out, readiness.Mark{Kind: "tingling"})

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"restbend/core/exercise"
+	"restbend/core/limit"
 	"restbend/core/plan"
 )
 
@@ -49,6 +50,12 @@ func Fold(plans []plan.Plan, marks []Mark) Record {
 			r.note(m.Text)
 		case "note":
 			r.note(m.Text)
+		case "warning":
+			name := m.Flag
+			if f, known := limit.FindRedFlag(m.Flag); known {
+				name = f.Name
+			}
+			r.note("Warning sign: " + name + ". The lesson ended there.")
 		case "side_check":
 			c := SideCheck{Item: m.Item, Variant: m.Variant, Moment: m.Moment, Less: m.Less}
 			if it := find(plans, m.Item, m.Variant); it != nil {

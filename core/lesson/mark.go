@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"restbend/core/exercise"
+	"restbend/core/limit"
 )
 
 // Mark is one thing that happened in a lesson, as it was tapped. Marks are only ever
@@ -35,6 +36,7 @@ type Mark struct {
 	To          string  `json:"to,omitempty"`    // swapped, easier, harder: the exercise
 	Which       string  `json:"which,omitempty"` // stepped: the step, in words
 	Text        string  `json:"text,omitempty"`
+	Flag        string  `json:"flag,omitempty"` // warning: the id of the sign
 
 	Of     string          `json:"of,omitempty"` // corrected: the id of the mark
 	Values json.RawMessage `json:"values,omitempty"`
@@ -44,7 +46,7 @@ type Mark struct {
 
 // Kinds are the kinds of marks there are.
 var Kinds = []string{"begun", "set_done", "pain", "form", "shaking", "tingling", "cramp", "soreness", "pinch", "solid_stop", "tighter", "side_check", "clock_hour",
-	"cue_worked", "easier", "harder", "swapped", "stepped", "skipped", "added_time", "paused", "resumed", "note", "ended", "corrected"}
+	"cue_worked", "easier", "harder", "swapped", "stepped", "skipped", "added_time", "paused", "resumed", "note", "warning", "ended", "corrected"}
 
 // ending are the kinds of marks that end a set.
 var ending = []string{"form", "pain", "shaking", "soreness", "tingling", "cramp"}
@@ -103,6 +105,9 @@ func (m Mark) Check(items []string, now time.Time) *Mistake {
 		if !(n.value >= n.from && n.value <= n.to) {
 			return bad(n.field, "%g cannot be right; expected %g to %g", n.value, n.from, n.to)
 		}
+	}
+	if _, known := limit.FindRedFlag(m.Flag); m.Kind == "warning" && !known {
+		return bad("flag", "%q is no warning sign", m.Flag)
 	}
 	if m.Score != nil && (*m.Score < 0 || *m.Score > 10) {
 		return bad("score", "expected 0 to 10, found %d", *m.Score)

@@ -90,6 +90,7 @@ type Item struct {
 	Uses          []string              `json:"uses,omitempty"`         // equipment, of what the client has
 	First         string                `json:"first,omitempty"`        // what to do before it begins
 	Locked        bool                  `json:"locked,omitempty"`       // stays when the plan is made anew
+	ByHand        bool                  `json:"by_hand,omitempty"`      // chosen or dosed by hand: it stays where it may when the rest is planned anew
 }
 
 // Step is one movement of a repetition, for teaching.

@@ -71,7 +71,7 @@ func Swap(p *plan.Plan, r plan.Request, lib plan.Library, i int, id string) erro
 		return err
 	}
 	it := d.Item(v, j, old.Phase, dose)
-	it.ID, it.Locked = old.ID, old.Locked // the place keeps its id, so that marks made on it are found
+	it.ID, it.Locked, it.ByHand = old.ID, old.Locked, true // the place keeps its id, so that marks made on it are found
 	items := slices.Clone(p.Items)
 	items[i] = it
 	return d.Settle(p, items)
@@ -99,6 +99,7 @@ func Add(p *plan.Plan, r plan.Request, lib plan.Library, id string) (int, error)
 		return 0, err
 	}
 	it := d.Item(v, j, phase, dose)
+	it.ByHand = true
 	at := 0
 	for i, k := range p.Items {
 		if a, b := d.Order(k.Phase), d.Order(phase); a < b || a == b && k.Position.Rank() <= v.Position.Rank() {
@@ -191,14 +192,14 @@ func SetDose(p *plan.Plan, r plan.Request, lib plan.Library, i int, words string
 	k := slices.IndexFunc(doses, func(d exercise.Dose) bool { return d.Words(sided) == words })
 	items := slices.Clone(p.Items)
 	if k >= 0 {
-		items[i].Dose = doses[k]
+		items[i].Dose, items[i].ByHand = doses[k], true
 		return d.Settle(p, items)
 	}
 	dose, err := asked(d, d.Find(items[i].Variant), items[i], words)
 	if err != nil {
 		return fmt.Errorf("dose: %s: %w", items[i].Name, err)
 	}
-	items[i].Dose = dose
+	items[i].Dose, items[i].ByHand = dose, true
 	return d.Settle(p, items)
 }
 
@@ -245,10 +246,30 @@ func Fit(p *plan.Plan, r plan.Request, lib plan.Library) error {
 	if err := allowed(plan.DeskOf(r, lib)); err != nil {
 		return err
 	}
-	r.Fixed = p.Locked()
-	r.Kept = slices.DeleteFunc(slices.Clone(p.Items), func(it plan.Item) bool { return it.Locked })
-	*p = plan.Best(r, lib)
+	r.Fixed, r.Kept = chosen(p.Items), slices.DeleteFunc(slices.Clone(p.Items), stays)
+	next := plan.Best(r, lib)
+	unlock(next.Items, p.Items)
+	*p = next
 	return nil
+}
+
+// stays says whether somebody chose an item by hand, or locked it.
+func stays(it plan.Item) bool { return it.Locked || it.ByHand }
+
+// chosen are the items that stay where they may.
+func chosen(items []plan.Item) []plan.Item {
+	return slices.DeleteFunc(slices.Clone(items), func(it plan.Item) bool { return !stays(it) })
+}
+
+// unlock frees what was chosen by hand and never locked: planning holds it as if it were.
+func unlock(items, before []plan.Item) {
+	for i := range items {
+		for _, was := range before {
+			if was.Variant == items[i].Variant && was.ByHand {
+				items[i].Locked, items[i].ByHand = was.Locked, true
+			}
+		}
+	}
 }
 
 // Continue plans what is left of a session after the first done exercises for so
@@ -261,9 +282,10 @@ func Continue(p plan.Plan, r plan.Request, lib plan.Library, done, minutes int) 
 		return p, fmt.Errorf("done: expected 0 to %d exercises, found %d", len(p.Items), done)
 	}
 	r.Done = slices.Clone(p.Items[:done])
-	r.Fixed = slices.DeleteFunc(slices.Clone(p.Items[done:]), func(it plan.Item) bool { return !it.Locked })
+	r.Fixed, r.Kept = chosen(p.Items[done:]), slices.DeleteFunc(slices.Clone(p.Items[done:]), stays)
 	r.Minutes = minutes
 	rest := plan.Best(r, lib)
+	unlock(rest.Items, p.Items)
 	d := plan.DeskOf(r, lib)
 	next := d.Whole(rest, slices.Concat(r.Done, rest.Items))
 	next.MinutesAsked = p.MinutesAsked

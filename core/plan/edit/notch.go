@@ -54,7 +54,7 @@ func Notch(p *plan.Plan, r plan.Request, lib plan.Library, i int, harder bool) e
 		if it.Settings == old.Settings {
 			continue
 		}
-		it.ID, it.Locked = old.ID, old.Locked
+		it.ID, it.Locked, it.ByHand = old.ID, old.Locked, true
 		items := slices.Clone(p.Items)
 		items[i] = it
 		return d.Settle(p, items)

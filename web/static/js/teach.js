@@ -39,6 +39,41 @@
     state.beat = Math.min(Math.max(0, state.beat | 0), beats.length - 1);
   }
 
+  // What today's marks allow, by the same rules as the server's (core/readiness): what hurts
+  // over the line is over, what loads that part is barred, the back and a nerve make the rest
+  // gentle, and a warning sign or too much ends the lesson. It holds without a connection.
+  function day() {
+    const rules = lesson.rules, stands = new Map(), worst = {}, bars = new Set(), over = new Set();
+    let gentle = false, ended = "", warned = false;
+    for (const m of marks.values()) if (m.kind !== "corrected") stands.set(m.id, { ...m });
+    for (const m of marks.values()) {
+      if (m.kind !== "corrected" || !stands.has(m.of)) continue;
+      if (m.void) stands.delete(m.of); else Object.assign(stands.get(m.of), m.values);
+    }
+    for (const m of stands.values()) {
+      if (m.kind === "warning") { warned = true; ended = "Warning sign: " + (lesson.flags.find((f) => f.Value === m.flag)?.Words || m.flag); }
+      const kind = rules.kinds[m.where] || "back";
+      if (m.kind === "tingling" && (!m.where || kind === "limb")) gentle = true;
+      if (m.kind !== "pain" || !(m.score >= rules.over)) continue;
+      over.add(m.item);
+      worst[m.where || ""] = Math.max(worst[m.where || ""] || 0, m.score);
+      if (m.where) bars.add(m.where);
+      if (kind !== "limb") gentle = true;
+      if (kind === "alarm") ended ||= "Pain in the " + m.where + " is for a doctor.";
+    }
+    const worse = Object.keys(worst).filter((w) => worst[w] >= rules.stop);
+    if (worse.length > 1 || worse.some((w) => (rules.kinds[w] || "back") !== "limb")) ended ||= "Pain of " + Math.max(...worse.map((w) => worst[w])) + ": the lesson ends here.";
+    const barred = (i) => { const it = lesson.items[i]; return over.has(it.id) || it.loads.some((w) => bars.has(w)) || (gentle && !it.gentle); };
+    return { ended, warned, barred, left: lesson.items.filter((_, i) => i > beat().item && barred(i)).length };
+  }
+  // The first beat from one on that is still for today; past the last where none is.
+  function onward(n) {
+    const d = day();
+    if (d.ended) return beats.length;
+    while (n < beats.length && d.barred(beats[n].item)) n++;
+    return n;
+  }
+
   function mark(kind, more = {}) {
     const b = beat(), it = item();
     const m = { id: crypto.randomUUID(), item: it.id, variant: it.variant, side: sideOf(b), set: b.set || 0, kind, at: new Date(Date.now() + ahead).toISOString(), clock_s: Math.round(state.elapsed * 10) / 10, ...more };
@@ -128,7 +163,9 @@
       const b = beat(), over = state.spent - b.seconds;
       if (b.set_ends) mark("set_done", { repetitions: b.of - (item().kind === "hold_breaths" ? 1 : 0), seconds: round(b.seconds), best_hold: b.unit === "holds" ? round(b.seconds) : undefined });
       if (state.beat + 1 >= beats.length) { state.spent = b.seconds; finish(); return; }
-      state.beat++; state.spent = over;
+      const to = onward(state.beat + 1);
+      if (to >= beats.length) { state.spent = b.seconds; finish(); return; }
+      state.beat = to; state.spent = over;
       const n = beat();
       if (n.kind === "work" && b.kind !== "work") tone(660); else if (n.label === "change sides") tone(520, 660); else if (b.set_ends) tone(440);
       save();
@@ -149,6 +186,11 @@
   // Where nothing is drawn (another window in front), the time goes on all the same.
   setInterval(() => { if (running && document.hidden) tick(); }, 1000);
   function start() {
+    const d = day();
+    if (d.ended) { halt(d.ended); return; }
+    const to = onward(state.beat);
+    if (to >= beats.length) { finish(); return; }
+    if (to !== state.beat) { state.beat = to; state.spent = 0; shown = ""; show(); }
     running = true; anchor = now();
     if (!state.begun) { state.begun = true; mark("begun", { item: "", variant: "", side: "", set: 0 }); } else mark("resumed", { set: 0 });
     label(); requestAnimationFrame(tick); wake(); stands(); speak($("t-cue").textContent);
@@ -161,8 +203,9 @@
   async function wake() { try { if (navigator.wakeLock) await navigator.wakeLock.request("screen"); } catch { /* allowed to say no */ } }
 
   function go(n) {
-    if (n >= beats.length) { finish(); return; }
-    state.beat = Math.max(0, n); state.spent = 0; save(); show();
+    n = onward(Math.max(0, n));
+    if (n >= beats.length) { const d = day(); if (d.ended) halt(d.ended); else finish(); return; }
+    state.beat = n; state.spent = 0; save(); show();
   }
   function finish() { if (running) { running = false; label(); } tone(660, 520, 440); save(); stands(); leave(); }
   async function leave() { keepNote(); await Promise.race([Outbox.flush(), new Promise((r) => setTimeout(r, 1500))]); location.href = $("k-done").getAttribute("href"); }
@@ -184,10 +227,10 @@
     say(words + ": " + item().name + (sideOf(b) ? ", " + sideOf(b) : "") + ". Noted; the set ends here. " + (advice[kind] || ""), undoOf([m], was));
     let n = state.beat + 1;
     while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side && beats[n].set <= set && beats[n].kind === "work") n++;
-    if (kind === "pain") { while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side) n++; pause("pain"); askPain(m); }
-    go(n);
+    if (kind === "pain") { while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side) n++; pause("pain"); askPain(m, b); }
+    if (n < beats.length && !day().ended) go(n); else if (n >= beats.length && kind !== "pain") finish();
   }
-  function askPain(m) {
+  function askPain(m, b) {
     let where = "", score = null;
     const side = m.side || "";
     const choose = (box, list, pick) => {
@@ -198,7 +241,14 @@
       mark("corrected", { item: "", variant: "", side: "", set: 0, of: m.id, values: { score, ...(where ? { where } : {}) } });
       marks.set(m.id, { ...m, score, where });
       $("t-pain").close();
-      if (score > 5) halt("Pain of " + score + (where ? " (" + where.replace("_", " ") + ")" : "") + " is more than a lesson goes on with.");
+      const d = day(), it = lesson.items[b.item], place = where ? " in the " + where.replace("_", " ") : "";
+      if (d.ended) halt(d.ended);
+      else if (score >= lesson.rules.over) {
+        const to = onward(state.beat);
+        if (to < beats.length) { state.beat = to; state.spent = 0; }
+        shown = ""; save(); show();
+        halt("Pain of " + score + place + ": " + it.name + " is left out, every set and side" + (d.left ? ", and " + d.left + " more that " + (d.left === 1 ? "loads" : "load") + " it" : "") + ".");
+      } else if (score >= lesson.rules.ease && beats.slice(state.beat).some((x) => x.item === b.item && x.kind === "work")) ease(score, it, b);
     };
     choose($("t-where"), lesson.places.map((p) => [p.Value, p.Words]), (v) => { where = v; });
     // How much may be typed, too.
@@ -207,7 +257,34 @@
     $("t-pain-h").textContent = "Where" + (side ? " (" + side + " side worked)" : "") + ", and how much?";
     $("t-pain").showModal();
   }
-  function halt(why) { pause("stopped"); $("t-halt-why").textContent = why; $("t-halt").showModal(); }
+  // Pain of 3 to 5: what is left of the exercise is offered a step easier.
+  function ease(score, it, b) {
+    const box = $("t-ease-ways"), at = { side: beat().side, set: beat().set };
+    const way = (words, act) => { const x = document.createElement("button"); x.type = "button"; x.textContent = words; x.onclick = () => { $("t-ease").close(); act(); }; return x; };
+    box.replaceChildren(
+      ...it.easier.filter((s) => !s.barred).map((s) => way(s.name, () => within({ kind: "swap", variant: s.id }, "easier", "Now " + s.name + ".", at))),
+      way("A notch easier", () => within({ kind: "easier" }, "", "Set a notch easier: check it before going on.", at)),
+      way("Leave the rest of it out", () => { const n = beats.findIndex((x) => x.item > b.item); mark("skipped", { set: 0 }); if (n < 0) finish(); else go(n); }),
+      way("Go on as it is", () => {}));
+    $("t-ease-why").textContent = "Pain of " + score + ": the rest of “" + it.name + "” a step easier?";
+    $("t-ease").showModal();
+  }
+  // A stop: with what may still be done, or a calm ending where nothing may.
+  function halt(why) {
+    pause("stopped");
+    const d = day();
+    $("t-halt-why").textContent = why;
+    $("t-halt-on").hidden = $("t-halt-rest").hidden = d.ended !== "";
+    $("t-halt-end").replaceChildren(...(d.ended ? lesson.rules.ending : []).map((text) => { const p = document.createElement("p"); p.textContent = text; return p; }));
+    if (!$("t-halt").open) $("t-halt").showModal();
+  }
+  async function restAnew() {
+    $("t-halt").close();
+    await Promise.race([Outbox.flush(), new Promise((r) => setTimeout(r, 4000))]);
+    if (await Outbox.waiting()) { say("That needs a connection: what is barred is left out, and the lesson goes on.", null); go(state.beat); return; }
+    const minutes = Math.max(2, Math.round((lesson.total - beat().at - state.spent) / 60));
+    await within({ kind: "continue", minutes }, "", "The rest is planned for " + minutes + " minutes, without what loads what hurts.");
+  }
   function swapSide() {
     const b = beat();
     if (!b.side || item().uneven) return;
@@ -216,7 +293,7 @@
   }
 
   // Changes of the plan within the lesson: asked for at once, refused with the reason.
-  async function within(ask, kind, words) {
+  async function within(ask, kind, words, place) {
     const it = item();
     let answer;
     try {
@@ -225,16 +302,21 @@
     const says = await answer.json();
     if (!answer.ok) { say("Not changed: " + says.error, null); return; }
     if (kind) mark(kind, { to: ask.variant });
-    take(says, it.id);
+    take(says, it.id, place);
     say(words, null);
   }
-  function take(says, id) {
+  function take(says, id, place) {
     const stood = beat();
     lesson = { ...says, marks: undefined }; beats = lesson.beats;
     const same = beats.findIndex((b) => b.id === stood.id && b.kind === stood.kind && b.side === stood.side && b.set === stood.set && b.n === stood.n);
     const same_variant = same >= 0 && lesson.items[beats[same].item].variant === (says.items.find((x) => x.id === id) || {}).variant && id !== stood.id;
-    const at = beats.findIndex((b) => b.id === (id || stood.id));
+    let at = beats.findIndex((b) => b.id === (id || stood.id));
+    if (place) { // what was done of it is done
+      const rest = beats.findIndex((b) => b.id === id && b.kind !== "change" && (!place.side || b.side === place.side) && b.set >= (place.set || 1));
+      if (rest > at) at = rest;
+    }
     if (id && !same_variant) { state.beat = Math.max(0, at); state.spent = 0; } else if (same >= 0) state.beat = same; else { state.beat = Math.max(0, at); state.spent = 0; }
+    state.beat = Math.min(onward(state.beat), beats.length - 1);
     shown = ""; save(); show(); keepHere();
   }
   const step = (list, kind) => {
@@ -316,10 +398,9 @@
   // Late: how many minutes are left, and the rest is planned anew.
   function late() { tab = "change"; more(true); const field = $("t-drawer-body").querySelector("input[aria-label='Minutes left']"); field.focus(); field.select(); }
   const hourOf = (h) => { let q = ""; for (const m of marks.values()) if (m.kind === "clock_hour" && m.hour === h) q = m.quality; return q; };
-  // A warning sign stops the lesson; it is kept with the client as well, as soon as there is a connection.
+  // A warning sign ends the lesson; the mark is kept with the client as well, as soon as it is sent.
   function warn(f) {
-    mark("note", { text: "Warning sign: " + f.Words, side: "", set: 0 });
-    fetch(`/plans/${plan}/warning`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ flag: f.Value }) }).catch(() => say("The warning sign is noted in the lesson; enter it with the client too when there is a connection.", null));
+    mark("warning", { flag: f.Value, item: "", variant: "", side: "", set: 0 });
     more(false);
     halt("Warning sign: " + f.Words);
   }
@@ -375,6 +456,8 @@
       if (JSON.parse(e.data).from === Outbox.page) return;
       try { for (const m of (await (await fetch(`/plans/${plan}/marks`)).json()).marks) marks.set(m.id, m); } catch { return; }
       say("Marks from another screen were added.", null);
+      const d = day(), to = onward(state.beat);
+      if (d.ended) halt(d.ended); else if (to !== state.beat) go(to);
       if (!$("t-drawer").hidden) drawer();
     });
     live.addEventListener("plan", async (e) => {
@@ -409,7 +492,9 @@
   $("k-done").onclick = (e) => { e.preventDefault(); if (running) pause(); leave(); };
   $("k-dark").onclick = () => dark(); $("k-more").onclick = () => more($("t-drawer").hidden); $("t-drawer-close").onclick = () => more(false); $("t-undo").onclick = takeBack; $("k-keys").onclick = () => $("t-help").showModal();
   $("t-pain-later").onclick = () => $("t-pain").close(); $("t-help-close").onclick = () => $("t-help").close();
-  $("t-halt-on").onclick = () => { $("t-halt").close(); };
+  $("t-halt-on").onclick = () => { $("t-halt").close(); go(state.beat); };
+  $("t-halt-rest").onclick = restAnew;
+  $("t-halt").addEventListener("cancel", (e) => { if (day().ended) e.preventDefault(); });
   addEventListener("keydown", (e) => {
     if (e.ctrlKey || e.metaKey || e.altKey || document.querySelector("dialog[open]")) return;
     if (e.target.closest("input, textarea, select") && e.key !== "Escape") return;
@@ -429,6 +514,8 @@
     const rest = document.documentElement.dataset.scheme || (matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light");
     if (keepDark === null ? rest === "dark" : keepDark) dark(false); else show();
     label(); listen(); keepHere();
+    const d = day();
+    if (d.ended) halt(d.ended); else if (onward(state.beat) !== state.beat) go(state.beat);
     root.dataset.ready = "yes";
   })();
 })();

@@ -1,0 +1,170 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/app"
+	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/plan"
+	"restbend/core/readiness"
+)
+
+// TestPainInALessonWithoutAConnection goes through three lessons whose server is gone: pain in
+// a limb, pain in the back, a warning sign. What the page then leads to is inside what the day
+// allows by the server's own rules, and everything is sent when the connection is back.
+func TestPainInALessonWithoutAConnection(t *testing.T) {
+	for name, c := range map[string]struct {
+		client, where string
+		score         int
+		flag          string
+	}{
+		"a limb":  {client: "Odette", where: "knee", score: 7},
+		"a back":  {client: "Tobias", where: "low back", score: 9},
+		"a sign":  {client: "Marguerite", flag: "saddle_numbness"},
+		"neither": {client: "Edmund", where: "wrist", score: 2},
+	} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			h, s := demoHandler(t)
+			began := time.Now()
+			s.Now = func() time.Time { return now.Add(time.Since(began)) }
+			f := &fragile{t: t, handler: h}
+			f.start()
+			defer func() { f.stop() }()
+			row := planned(t, s, c.client)
+			b := newBrowser(t, 1024, 768)
+			b.open(f.address + "/plans/" + row.ID + "/teach")
+			b.until(`document.getElementById("teach")?.dataset.ready === "yes" && document.getElementById("teach")?.dataset.heard === "yes"`)
+			b.until(`navigator.serviceWorker.controller !== null`)
+			b.until(`(caches.match(location.pathname).then((kept) => { window.putBy = !!kept; }), window.putBy === true)`)
+			f.stop()
+			b.do(chromedp.KeyEvent(" "), chromedp.KeyEvent(" "), chromedp.KeyEvent(kb.ArrowRight))
+			hurt := read[string](b, `document.getElementById("t-name").innerText`)
+			if c.flag != "" {
+				b.do(chromedp.KeyEvent("m"))
+				sign, _ := limit.FindRedFlag(c.flag)
+				_ = read[any](b, fmt.Sprintf(`[...document.querySelectorAll("[role=tab]")].find(x => x.innerText === "It hurts").click(); [...document.querySelectorAll("#t-drawer-body button")].find(x => x.innerText === %q).click(); 0`, sign.Question))
+			} else {
+				b.do(chromedp.KeyEvent("p"))
+				b.until(`document.getElementById("t-pain").open`)
+				_ = read[any](b, fmt.Sprintf(`[...document.querySelectorAll("#t-where button")].find(x => x.innerText === %q).click(); document.querySelectorAll("#t-score button")[%d].click(); 0`, c.where, c.score))
+			}
+			ends := c.flag != "" || c.score >= 8
+			if c.score != 2 {
+				b.until(`document.getElementById("t-halt").open`)
+				assert.Equal(t, ends, read[bool](b, `document.getElementById("t-halt-on").hidden`))
+				assert.Equal(t, ends, read[bool](b, `document.getElementById("t-halt-rest").hidden`))
+			}
+			var marks []lesson.Mark
+			if ends { // nothing leads back into the lesson, nor does loading it again
+				assert.NotEmpty(t, b.text("#t-halt-end"))
+				_ = read[any](b, `document.getElementById("t-halt").close(); document.getElementById("k-pause").click(); 0`)
+				b.until(`document.getElementById("t-halt").open`)
+				_ = read[any](b, `document.getElementById("t-halt").close(); document.getElementById("k-next").click(); 0`)
+				b.until(`document.getElementById("t-halt").open`)
+				b.do(chromedp.Reload())
+				b.until(`document.getElementById("t-halt")?.open`)
+			} else if c.score != 2 {
+				_ = read[any](b, `document.getElementById("t-halt-on").click(); 0`)
+			}
+			var went []string // on to the end
+			for range 30 {
+				if ends || !read[bool](b, `location.pathname.endsWith("/teach")`) {
+					break
+				}
+				went = append(went, read[string](b, `document.getElementById("t-name").innerText`))
+				b.do(chromedp.KeyEvent(kb.ArrowRight), chromedp.Sleep(30*time.Millisecond))
+				if name := read[string](b, `document.getElementById("t-name")?.innerText ?? ""`); name == went[len(went)-1] && len(went) > 1 {
+					break
+				}
+			}
+			f.start()
+			_ = read[any](b, `window.dispatchEvent(new Event("online")); 0`)
+			require.Eventually(t, func() bool {
+				var err error
+				marks, err = s.Store.Marks(context.Background(), row.ID)
+				require.NoError(t, err)
+				return slices.ContainsFunc(marks, func(m lesson.Mark) bool { return m.Kind == "warning" || m.Kind == "corrected" })
+			}, 20*time.Second, 100*time.Millisecond)
+			k, err := s.Store.Client(context.Background(), row.ClientID)
+			require.NoError(t, err)
+			ready, err := s.ReadyFor(context.Background(), k.ID, k.Client, lesson.Felt(marks), s.Today(), readiness.Teach)
+			require.NoError(t, err)
+			if ends {
+				assert.NotEqual(t, limit.OK, ready.Status(), "the server says the same")
+				if c.flag != "" {
+					assert.Equal(t, []string{c.flag}, k.Client.OpenFlags(s.Today()))
+				}
+				return
+			}
+			require.Equal(t, limit.OK, ready.Status())
+			barred := map[string]bool{}
+			for _, i := range s.Outside(row.Plan, ready) {
+				barred[row.Plan.Items[i].Name] = true
+			}
+			if c.score > 5 {
+				barred[hurt] = true
+				assert.NotEmpty(t, barred)
+			}
+			for _, name := range went {
+				assert.False(t, barred[name], "%s is not for today, and was led to", name)
+			}
+			assert.NotEmpty(t, went)
+		})
+	}
+}
+
+// TestTheRestPlannedAnewHeedsWhatHurts: pain just marked bars what loads it, the exercise that
+// hurt does not come back, and a choice made by hand stays.
+func TestTheRestPlannedAnewHeedsWhatHurts(t *testing.T) {
+	t.Parallel()
+	_, s := demoHandler(t)
+	ctx := context.Background()
+	row := planned(t, s, "Marguerite")
+	require.Greater(t, len(row.Plan.Items), 4)
+	// A swap by hand, further on.
+	last := len(row.Plan.Items) - 2
+	r, err := s.RequestOf(ctx, row)
+	require.NoError(t, err)
+	swapped := ""
+	for _, v := range s.Library.Variants {
+		if plan.Offers(r, s.PlanLibrary(), v) && v.Position == "supine" && !slices.ContainsFunc(row.Plan.Items, func(it plan.Item) bool { return it.Family == v.Family }) {
+			if _, err := s.EditPlan(ctx, row.ID, row.Revision, app.Edit{Kind: "swap", Item: last, Variant: v.ID}); err == nil {
+				swapped = v.ID
+				break
+			}
+		}
+	}
+	require.NotEmpty(t, swapped)
+	row, err = s.Store.Plan(ctx, row.ID)
+	require.NoError(t, err)
+	hurts, score := row.Plan.Items[1], 6
+	_, refused, err := s.KeepMarks(ctx, row.ID, []lesson.Mark{{ID: "0190d5a0-0000-7000-8000-000000000001", Item: hurts.ID, Variant: hurts.Variant, Kind: "pain", Score: &score, Where: "wrist", At: now.Format(time.RFC3339), ClockS: 60}})
+	require.NoError(t, err)
+	require.Empty(t, refused)
+	_, err = s.EditPlan(ctx, row.ID, row.Revision, app.Edit{Kind: "continue", Item: 1, ID: hurts.ID, Was: hurts.Variant, Minutes: 15})
+	require.NoError(t, err)
+	row, err = s.Store.Plan(ctx, row.ID)
+	require.NoError(t, err)
+	k, err := s.Store.Client(ctx, row.ClientID)
+	require.NoError(t, err)
+	ready, err := s.ReadyFor(ctx, k.ID, k.Client, []readiness.Mark{{Kind: "pain", Score: &score, Where: "wrist"}}, s.Today(), readiness.Teach)
+	require.NoError(t, err)
+	for i, it := range row.Plan.Items[2:] {
+		assert.NotEqual(t, hurts.Variant, it.Variant, "it does not come back")
+		assert.NotContains(t, s.Outside(row.Plan, ready), i+2, "%s loads what hurts", it.Name)
+	}
+	at := slices.IndexFunc(row.Plan.Items, func(it plan.Item) bool { return it.Variant == swapped })
+	require.GreaterOrEqual(t, at, 0, "what was chosen by hand stays")
+	assert.False(t, row.Plan.Items[at].Locked)
+}
