@@ -200,14 +200,15 @@ func (s *Studio) TakeClassAway(ctx context.Context, id string, away bool) error 
 }
 
 // FinishClass keeps the record of everybody who did anything, from the marks that were made;
-// the plan of who was not there stays untaught. All of it or nothing.
-func (s *Studio) FinishClass(ctx context.Context, id string) error {
+// the plan of who was not there stays untaught. Pain after is as it was before where that was
+// said of everybody, but for those named by their plan. All of it or nothing.
+func (s *Studio) FinishClass(ctx context.Context, id string, after map[string]int, asBefore bool) error {
 	c, err := s.Store.Class(ctx, id)
 	if err != nil {
 		return err
 	}
 	return s.Store.Within(ctx, func(in *store.Store) error {
-		s := &Studio{Judge: s.Judge, Store: in, Now: s.Now}
+		s := s.over(in)
 		kept := 0
 		for _, p := range c.People {
 			if p.PlanID == "" {
@@ -219,6 +220,18 @@ func (s *Studio) FinishClass(ctx context.Context, id string) error {
 			}
 			if !done(r) && !p.Taught {
 				continue
+			}
+			client, err := s.Store.Client(ctx, p.ClientID)
+			if err != nil {
+				return err
+			}
+			if pain := client.Client.Pain; pain.Now != nil && pain.On == s.Today().String() {
+				r.Pain.Before = pain.Now
+			}
+			if n, named := after[p.PlanID]; named {
+				r.Pain.After = &n
+			} else if asBefore {
+				r.Pain.After = r.Pain.Before
 			}
 			if _, err := s.AddRecord(ctx, p.PlanID, r); err != nil {
 				return err
@@ -255,10 +268,9 @@ func (s *Studio) ScheduleClass(ctx context.Context, id, on, at string) error {
 
 // ClassRest is what is left of a class that has begun.
 type ClassRest struct {
-	Done    int            // items of the thread that are done
-	Minutes int            // that are left
-	Absent  []string       // plans of those who are not here any more, or not yet
-	Pain    map[string]int // what hurts now, by plan, of 10
+	Done    int      // items of the thread that are done
+	Minutes int      // that are left
+	Absent  []string // plans of those who are not here any more, or not yet
 }
 
 // ContinueClass plans what is left of a class anew for those who are here, from where they
@@ -288,10 +300,11 @@ func (s *Studio) ContinueClass(ctx context.Context, id string, rest ClassRest) e
 			return err
 		}
 		wish := Wish{Place: c.Class.Place, Minutes: rest.Minutes, Approach: row.Plan.Approach}
-		if pain, hurts := rest.Pain[who.PlanID]; hurts {
-			wish.PainNow = &pain
+		client, wish, err := s.asKnown(ctx, row, wish) // with what was marked so far
+		if err != nil {
+			return err
 		}
-		q, _, err := s.requestFor(ctx, who.ClientID, row.Client, wish, c.On)
+		q, _, err := s.requestFor(ctx, who.ClientID, client, wish, c.On)
 		if err != nil {
 			return err
 		}

@@ -36,7 +36,7 @@ func (s *Studio) StartClass(ctx context.Context, id string, seen int, v ClassVis
 	then := GoOn
 	var here []string
 	err = s.Store.Within(ctx, func(in *store.Store) error {
-		s := &Studio{Judge: s.Judge, Store: in, Now: s.Now}
+		s := s.over(in)
 		for _, p := range c.People {
 			if slices.Contains(v.Absent, p.ClientID) {
 				then = PlannedAnew
@@ -71,6 +71,12 @@ func (s *Studio) classVisit(ctx context.Context, p store.ClassPerson, v ClassVis
 	said, named := v.Except[p.ClientID]
 	if !named {
 		said = Visit{Asked: true}
+		if p, t := row.Client.Pain, row.Client.Today; p.Now != nil && p.On == s.Today().String() { // said by name earlier today, which a word to the room does not take back
+			said.Pain = *p.Now
+			if t != nil && t.On == p.On {
+				said.Where, said.Side = t.Where, t.Side
+			}
+		}
 	}
 	k, err := s.answered(row.Client, said)
 	if err != nil {

@@ -165,7 +165,7 @@ func (s *Studio) TakeDiary(ctx context.Context, homeID string, d home.Diary) (an
 		return "", err
 	}
 	err = s.Store.Within(ctx, func(in *store.Store) error {
-		s := &Studio{Judge: s.Judge, Store: in, Now: s.Now}
+		s := s.over(in)
 		if err := s.Store.Change(ctx, func(t *store.Tx) error { return t.AddDiary(homeID, d, s.Now()) }); err != nil {
 			return err
 		}

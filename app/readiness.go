@@ -26,15 +26,17 @@ func (j *Judge) Limits(c limit.Client, on civil.Day) readiness.Limits {
 	return j.Ready(c, nil, nil, on, readiness.Judge)
 }
 
-// withNumber is a judge whose messages name the number of the emergency service.
-func (j *Judge) withNumber(number string) *Judge {
-	own := &Judge{Library: j.Library, Conditions: j.Conditions, planLibrary: j.planLibrary, days: &atomic.Pointer[readiness.Rules]{}}
-	own.setNumber(j, number)
-	return own
+// own is a judge of the same library whose messages can name a number of its own.
+func (j *Judge) own() *Judge {
+	own := *j
+	own.days = &atomic.Pointer[readiness.Rules]{}
+	own.days.Store(j.days.Load())
+	return &own
 }
 
-func (j *Judge) setNumber(from *Judge, number string) {
-	days := *from.days.Load()
+// setNumber has messages name the number of the emergency service.
+func (j *Judge) setNumber(number string) {
+	days := *j.days.Load()
 	days.Emergency = number
 	j.days.Store(&days)
 }

@@ -53,7 +53,7 @@ type After struct {
 func (s *Studio) WrapUp(ctx context.Context, planID string, r lesson.Record, after After) (string, error) {
 	var id string
 	err := s.Store.Within(ctx, func(in *store.Store) error {
-		s := &Studio{Judge: s.Judge, Store: in, Now: s.Now}
+		s := s.over(in)
 		var err error
 		if id, err = s.AddRecord(ctx, planID, r); err != nil {
 			return err

@@ -4,10 +4,12 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 	"time"
+	_ "time/tzdata" // for machines that have no zones
 	"unicode/utf8"
 
 	"restbend/core/civil"
@@ -88,7 +90,24 @@ type House struct {
 	Place    exercise.Place    `json:"place,omitempty"`
 	Approach exercise.Approach `json:"approach,omitempty"` // of a new client
 	Minutes  int               `json:"minutes,omitempty"`
+	// Emergency is the number to ring; empty where it was not set.
+	Emergency string `json:"emergency,omitempty"`
+	Zone      string `json:"zone,omitempty"` // of the studio, such as Europe/Lisbon; empty for the machine's
 }
+
+// zoneOf is a time zone by its name; nil, the machine's, for none.
+func zoneOf(name string) (*time.Location, error) {
+	if name == "" {
+		return nil, nil
+	}
+	if zone, err := time.LoadLocation(name); err == nil && name != "Local" {
+		return zone, nil
+	}
+	return nil, &formats.Invalid{Path: "time zone", Want: fmt.Sprintf("expected a name such as Europe/Lisbon or America/Lima, or nothing for this computer’s, found %q", name)}
+}
+
+// emergencyNumber is how a number to ring is written.
+var emergencyNumber = regexp.MustCompile(`^\+?[0-9][0-9 ]{1,18}$`)
 
 // House is what was set for the studio, with what is usual where nothing was.
 func (s *Studio) House(ctx context.Context) House {
@@ -156,6 +175,13 @@ func (s *Studio) SetHouse(ctx context.Context, h House) error {
 	if h.Minutes < 5 || h.Minutes > 120 {
 		return &formats.Invalid{Path: "minutes", Want: "expected 5 to 120, found " + strconv.Itoa(h.Minutes)}
 	}
+	if h.Emergency = strings.TrimSpace(h.Emergency); h.Emergency != "" && !emergencyNumber.MatchString(h.Emergency) {
+		return &formats.Invalid{Path: "emergency number", Want: fmt.Sprintf("expected a number to ring such as 112, found %q", h.Emergency)}
+	}
+	h.Zone = strings.TrimSpace(h.Zone)
+	if _, err := zoneOf(h.Zone); err != nil {
+		return err
+	}
 	for _, d := range h.Days {
 		if d < time.Sunday || d > time.Saturday {
 			return &formats.Invalid{Path: "days", Want: "expected days of the week"}
@@ -165,10 +191,14 @@ func (s *Studio) SetHouse(ctx context.Context, h House) error {
 	if err != nil {
 		return err
 	}
-	return s.Store.Change(ctx, func(t *store.Tx) error {
+	err = s.Store.Change(ctx, func(t *store.Tx) error {
 		if err := t.SetSetting("studio", h.Name); err != nil {
 			return err
 		}
 		return t.SetSetting("house", string(doc))
 	})
+	if err == nil {
+		s.settle(h)
+	}
+	return err
 }

@@ -31,10 +31,11 @@ import (
 var story []byte
 
 type file struct {
-	Studio  string       `yaml:"studio"`
-	Owner   string       `yaml:"owner"`
-	Clients []clientFile `yaml:"clients"`
-	Classes []classFile  `yaml:"classes"`
+	Studio    string       `yaml:"studio"`
+	Emergency string       `yaml:"emergency"`
+	Owner     string       `yaml:"owner"`
+	Clients   []clientFile `yaml:"clients"`
+	Classes   []classFile  `yaml:"classes"`
 }
 
 type classFile struct {
@@ -126,7 +127,12 @@ func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) 
 			return err
 		}
 		clock := now
-		studio := &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return clock }}
+		studio := app.NewStudio(ctx, judge, s, func() time.Time { return clock })
+		house := studio.House(ctx)
+		house.Emergency = f.Emergency
+		if err := studio.SetHouse(ctx, house); err != nil {
+			return err
+		}
 		ids := map[string]string{}
 		for _, c := range f.Clients {
 			id, err := play(ctx, studio, &clock, now, c)
@@ -244,6 +250,9 @@ func (c clientFile) build(now time.Time) (limit.Client, error) {
 	}
 	if measures != nil {
 		c.Client["measures"] = measures
+	}
+	if pain, ok := c.Client["pain"].(map[string]any); ok && len(c.Sessions) > 0 { // as it was at intake
+		pain["on"] = day(now, c.Sessions[0].Day)
 	}
 	b, err := json.Marshal(c.Client)
 	if err != nil {

@@ -55,6 +55,7 @@ type Report struct {
 	Refused     []Refusal
 	Cut         int      // refusals that are not listed
 	New         []string // ids of the clients that were taken
+	Lacks       []string // what the file does not carry of the clients in it, each a line
 }
 
 // Refusal is one row that was not taken, by file and line.

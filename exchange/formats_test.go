@@ -14,6 +14,7 @@ import (
 
 	"restbend/app"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 	"restbend/demo"
 	"restbend/exchange"
 	"restbend/store"
@@ -127,6 +128,24 @@ func TestTablesReadBack(t *testing.T) {
 	names := map[string]limit.Client{}
 	for _, k := range back {
 		names[k.Client.Name] = k.Client
+	}
+	require.NotEmpty(t, report.Lacks)
+	assert.Contains(t, report.Lacks[0], "does not carry warning signs")
+	for _, k := range back {
+		require.NotNil(t, k.Client.Screened, k.Client.Name)
+		assert.False(t, *k.Client.Screened)
+		for _, act := range []readiness.Act{readiness.Plan, readiness.Teach, readiness.Ahead} {
+			ready, err := into.ReadyFor(ctx, k.ID, k.Client, nil, into.Today(), act)
+			require.NoError(t, err)
+			assert.NotEqual(t, limit.OK, ready.Status(), "%s, %s", k.Client.Name, act)
+		}
+		rules := map[string]bool{}
+		for l := range into.Limits(k.Client, into.Today()).Rows() {
+			for _, why := range l.Reasons {
+				rules[why.Rule] = true
+			}
+		}
+		assert.True(t, rules["tolerates.kneeling"], "what nobody has asked about is not borne: %s", k.Client.Name)
 	}
 	for _, k := range all {
 		assert.Equal(t, k.Client.GoalText, names[k.Client.Name].GoalText)

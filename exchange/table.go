@@ -229,7 +229,34 @@ func clientOf(columns, row []string, on civil.Day) (limit.Client, error) {
 	if err != nil {
 		return c, err
 	}
-	return formats.ReadClient(b, on)
+	if c, err = formats.ReadClient(b, on); err == nil {
+		no := false
+		c.Screened = &no // a table has no column for what keeps a client safe
+	}
+	return c, err
+}
+
+// lacks says what a table does not carry of its clients, and what follows from that.
+func lacks(columns []string, clients []limit.Client) []string {
+	if len(clients) == 0 {
+		return nil
+	}
+	out := []string{"A table does not carry warning signs, what is borne (floor, kneeling, face down, flat, wrists), details of conditions, operations, medicines, tests and measures. Each client in it is kept as “not asked”: nothing is taught until the intake has been gone through, and what is not known to be borne is left out. An archive or a client file carries everything."}
+	for _, of := range []struct{ column, words string }{{"birth_year", "the year of birth"}, {"conditions", "conditions"}, {"pain_now", "pain"}, {"height_cm", "the height"}, {"mass_kg", "the weight"}} {
+		if !slices.Contains(columns, of.column) {
+			out = append(out, "It has no column for "+of.words+" ("+of.column+").")
+		}
+	}
+	var named []string
+	for _, c := range clients {
+		if len(c.Conditions) > 0 {
+			named = append(named, c.Name)
+		}
+	}
+	if len(named) > 0 {
+		out = append(out, "Without details, so at their strictest: the conditions of "+strings.Join(named, ", ")+".")
+	}
+	return out
 }
 
 // TakeClients adds the clients of a table; one of the same name and year of birth is there
@@ -293,6 +320,7 @@ func TakeClients(ctx context.Context, s *app.Studio, name string, b []byte, o Op
 		r.Taken++
 		clients = append(clients, c)
 	}
+	r.Lacks = lacks(columns, clients)
 	if o.DryRun || len(r.Refused) > 0 && !o.Partly {
 		return r, nil
 	}

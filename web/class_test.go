@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -14,7 +15,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/lesson"
+	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness"
 	"restbend/store"
 )
 
@@ -56,8 +60,14 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 	require.Equal(t, "Noon", k.Name)
 	require.Len(t, k.Class.Items[0].Versions, 3)
 
-	b.open(srv.URL + "/classes/" + k.ID + "/teach")
+	b.press(`a[href="/classes/` + k.ID + `/check"]`) // everybody is asked first
+	b.until(`document.querySelector(".asked-all")`)
+	b.accessible("the check of a class")
+	b.press(".asked-all")
+	b.press(".begin")
 	b.until(`document.getElementById("ct")?.dataset.ready === "yes"`)
+	k, err = s.Store.Class(ctx, k.ID)
+	require.NoError(t, err)
 	b.accessible("class, taught")
 	b.do(chromedp.KeyEvent(kb.ArrowRight)) // all have done the first
 	name := func(who string) string {
@@ -66,6 +76,9 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 	tap := func(who string) { read[bool](b, name(who)+`.click() || true`) }
 	tap("Ottilie") // two taps: who, and how much it hurts
 	b.press(`#ct-scores button:nth-child(5)`)
+	tap("Ottilie") // less by now, which is not what the record keeps
+	b.press(`#ct-scores button:nth-child(2)`)
+	assert.Contains(t, read[string](b, name("Ottilie")+".innerText"), "pain 5, pain 2")
 	tap("Barnaby")
 	b.press("#ct-skip")
 	tap("Marguerite")
@@ -73,7 +86,12 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 	b.do(chromedp.KeyEvent("u")) // that was a slip
 	b.until(`document.getElementById("ct-said").innerText === "Taken back."`)
 	b.do(chromedp.KeyEvent(kb.ArrowRight))
+	assert.Contains(t, read[string](b, name("Ottilie")+".innerText"), "pain 5", "it stays on the name")
 	b.press("#ct-end button")
+	b.until(`document.getElementById("ct-after").open`)
+	b.accessible("the end of a class")
+	_ = read[any](b, `[...document.querySelectorAll("#ct-after-names label")].find((l) => l.innerText.includes("Barnaby")).querySelector("select").selectedIndex = 3; 0`)
+	b.press("#ct-as-before")
 	b.until(`document.querySelector("h1")?.innerText === "Noon" && document.body.innerText.includes("it stays as it was")`)
 
 	k, err = s.Store.Class(ctx, k.ID)
@@ -96,16 +114,91 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 		assert.Equal(t, "done", did[first])
 		switch p.ClientID {
 		case client(t, s, "Ottilie"):
-			assert.Equal(t, "pain", did[second])
+			require.NotNil(t, r.Record.Pain.After)
+			assert.Equal(t, 1, *r.Record.Pain.After, "as she said before")
 			require.NotNil(t, r.Record.Pain.During)
 			assert.Equal(t, 5, *r.Record.Pain.During)
 		case client(t, s, "Barnaby"):
 			assert.Equal(t, "skipped", did[second])
+			assert.Equal(t, 2, *r.Record.Pain.After, "said by name")
 		default:
 			assert.Equal(t, "done", did[second], "the slip was taken back")
 		}
 		if len(row.Plan.Items) > 2 {
 			assert.Equal(t, "skipped", did[row.Plan.Items[2].ID], "nobody came to the third")
+		}
+	}
+}
+
+// TestPainInAClassStays: what one says hurts bears on all that is left for this one, a warning
+// sign takes somebody out, and the others go on with everything.
+func TestPainInAClassStays(t *testing.T) {
+	t.Parallel()
+	h, s := demoHandler(t)
+	began := time.Now()
+	s.Now = func() time.Time { return now.Add(time.Since(began)) }
+	srv := httptest.NewServer(h)
+	defer srv.Close()
+	ctx := context.Background()
+	k := theDemoClass(t, s.Store)
+	b := newBrowser(t, 1280, 800)
+	b.open(srv.URL + "/classes/" + k.ID + "/teach")
+	b.until(`document.getElementById("ct")?.dataset.ready === "yes"`)
+	tap := func(who string) {
+		_ = read[any](b, `[...document.querySelectorAll(".ct-people button")].find((b) => b.innerText.startsWith("`+who+`")).click(); 0`)
+	}
+	tap("Ottilie")
+	_ = read[any](b, `document.getElementById("ct-where").value = "knee"; 0`)
+	b.press(`#ct-scores button:nth-child(7)`)
+	tap("Odette")
+	_ = read[any](b, `{ const f = document.getElementById("ct-sign"); f.value = "chest_pain_at_rest"; f.dispatchEvent(new Event("change")) } 0`)
+	b.until(`document.getElementById("ct-halt").open`)
+	assert.Contains(t, b.text("#ct-halt"), "112")
+	b.press("#ct-halt-close")
+	for range k.Class.Items {
+		b.do(chromedp.KeyEvent(kb.ArrowRight), chromedp.Sleep(30*time.Millisecond))
+	}
+	b.press("#ct-end button")
+	b.until(`document.getElementById("ct-after").open`)
+	b.press("#ct-as-before")
+	b.until(`!location.pathname.endsWith("/teach")`)
+	for _, p := range k.People {
+		row, err := s.Store.Plan(ctx, p.PlanID)
+		require.NoError(t, err)
+		marks, err := s.Store.Marks(ctx, p.PlanID)
+		require.NoError(t, err)
+		done := map[string]bool{}
+		for _, m := range marks {
+			done[m.Item] = done[m.Item] || m.Kind == "set_done"
+		}
+		who, err := s.Store.Client(ctx, p.ClientID)
+		require.NoError(t, err)
+		switch p.ClientID {
+		case client(t, s, "Odette"):
+			assert.Equal(t, []string{"chest_pain_at_rest"}, who.Client.OpenFlags(s.Today()))
+			for _, it := range row.Plan.Items {
+				assert.False(t, done[it.ID], it.Name)
+			}
+		case client(t, s, "Ottilie"):
+			ready, err := s.ReadyFor(ctx, who.ID, who.Client, lesson.Felt(marks), s.Today(), readiness.Teach)
+			require.NoError(t, err)
+			require.Equal(t, limit.OK, ready.Status())
+			barred, some := s.Outside(row.Plan, ready), false
+			for i, it := range row.Plan.Items {
+				if slices.Contains(barred, i) || i == 0 {
+					assert.False(t, done[it.ID], "%s is not for a knee that hurts", it.Name)
+					continue
+				}
+				some = some || done[it.ID]
+			}
+			assert.True(t, some)
+			r, err := s.Store.RecordOfPlan(ctx, p.PlanID)
+			require.NoError(t, err)
+			assert.Equal(t, 7, *r.Record.Pain.During)
+		default:
+			for _, it := range row.Plan.Items {
+				assert.True(t, done[it.ID], "%s goes on", who.Client.Name)
+			}
 		}
 	}
 }
@@ -198,9 +291,15 @@ func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
 	}
 	left, hurt := client(t, s, "Barnaby"), client(t, s, "Ottilie")
 	first := k.Class.Items[0]
-	r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest", url.Values{"done": {"1"}, "minutes": {"15"}, "absent": {plans[left]}, "hurts": {plans[hurt] + " 4"}}, nil)
+	score := 6
+	hers, err := s.Store.Plan(ctx, plans[hurt])
+	require.NoError(t, err)
+	_, refused, err := s.KeepMarks(ctx, plans[hurt], []lesson.Mark{{ID: "0190d5a0-0000-7000-8000-000000000002", Item: hers.Plan.Items[0].ID, Kind: "pain", Where: "knee", Score: &score, At: now.Format(time.RFC3339), ClockS: 60}})
+	require.NoError(t, err)
+	require.Empty(t, refused)
+	r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest", url.Values{"done": {"1"}, "minutes": {"15"}, "absent": {plans[left]}}, nil)
 	require.Equal(t, http.StatusSeeOther, r.StatusCode, body)
-	k, err := s.Store.Class(ctx, k.ID)
+	k, err = s.Store.Class(ctx, k.ID)
 	require.NoError(t, err)
 	assert.Equal(t, first, k.Class.Items[0], "what was done stays")
 	rest := 0.0
@@ -217,6 +316,15 @@ func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
 			continue
 		}
 		assert.Len(t, row.Plan.Items, len(k.Class.Items))
+		if p.ClientID == hurt {
+			who, err := s.Store.Client(ctx, hurt)
+			require.NoError(t, err)
+			ready, err := s.ReadyFor(ctx, hurt, who.Client, []readiness.Mark{{Kind: "pain", Score: &score, Where: "knee"}}, s.Today(), readiness.Teach)
+			require.NoError(t, err)
+			for i, it := range row.Plan.Items[1:] {
+				assert.NotContains(t, s.Outside(row.Plan, ready), i+1, "%s loads the knee", it.Name)
+			}
+		}
 		ids := map[string]bool{}
 		for _, it := range row.Plan.Items {
 			assert.False(t, ids[it.ID], it.ID)
@@ -225,7 +333,7 @@ func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
 	}
 	_, page := ask(t, http.MethodGet, srv.URL+"/classes/"+k.ID+"/teach", nil, nil)
 	assert.Contains(t, page, k.Class.Items[1].Thread)
-	for says, form := range map[string]url.Values{"Done: expected": {"done": {"90"}, "minutes": {"10"}}, "Minutes: expected": {"done": {"1"}, "minutes": {"soon"}}, "Hurts: expected": {"done": {"1"}, "minutes": {"10"}, "hurts": {plans[hurt] + " 40"}},
+	for says, form := range map[string]url.Values{"Done: expected": {"done": {"90"}, "minutes": {"10"}}, "Minutes: expected": {"done": {"1"}, "minutes": {"soon"}},
 		"expected 2 to 12": {"done": {"1"}, "minutes": {"10"}, "absent": {plans[left], plans[hurt], plans[client(t, s, "Odette")], plans[client(t, s, "Tobias")], plans[client(t, s, "Anselm")], plans[client(t, s, "Edmund")], plans[client(t, s, "Saffron")]}}} {
 		r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest", form, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, says)

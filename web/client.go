@@ -16,6 +16,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness"
 	"restbend/draw"
 	"restbend/formats"
 	"restbend/store"
@@ -96,7 +97,7 @@ func (w *site) clientAway(c *gin.Context) {
 // showClient writes the page of a client; twice is a plan of the day for which another was
 // asked, nil for none.
 func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal string, twice *store.Plan) {
-	set, err := w.planDay(c.Request.Context(), k, "")
+	set, err := w.ReadyFor(c.Request.Context(), k.ID, k.Client, nil, w.Today(), readiness.Plan)
 	if err != nil {
 		w.refused(c, err)
 		return

@@ -97,9 +97,10 @@ func (w *site) exercise(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		set = w.Limits(s.Client.Client, w.Today()).Set
+		day := w.Limits(s.Client.Client, w.Today())
+		set = day.Set
 		kit = limit.KitOf(s.Client.Client, s.Client.Client.Place)
-		s.Judged, s.Judgement = true, limit.Judge(set, v, kit)
+		s.Judged, s.Judgement = true, day.Judge(v, kit)
 		form = s.Judgement.Form
 		for _, r := range s.Judgement.Reasons {
 			if !slices.Contains(s.Reasons, r.Text) {

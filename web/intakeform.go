@@ -119,6 +119,9 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 	default:
 		k.RedFlags = nil
 	}
+	if k.RedFlags != nil { // whoever came from a table has been asked now
+		k.Screened = nil
+	}
 	k.OtherConditions = readOthers(form["other_conditions"], into.OtherConditions)
 	k.Notes, k.Pronouns = strings.TrimSpace(form.Get("notes")), form.Get("pronouns")
 	k.UsualPain = whole("usual_pain", "0 to 5")

@@ -152,7 +152,7 @@ func (w *site) shelf(c *gin.Context) {
 			}
 			k := card{ID: v.ID, Name: v.Name, Position: v.Position.Words(), Effort: v.Effort(), Figure: w.figures.thumb(v.ID), Link: "/library/" + v.ID}
 			if wish.Judges() {
-				j := limit.Judge(set.Set, v, kit)
+				j := set.Judge(v, kit)
 				if !wish.takes(j.Verdict) {
 					s.Hidden++
 					continue

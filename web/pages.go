@@ -129,7 +129,11 @@ func (p *pages) render(c *gin.Context, status int, name string, data any) {
 		Path    string
 		Visitor visitor
 		Data    any
-	}{name, navOf(c.Request.URL.Path), c.Request.URL.Path, visitorOf(c), data}
+		Day     *dayLine // what the day is, where the page does not say it itself
+	}{name, navOf(c.Request.URL.Path), c.Request.URL.Path, visitorOf(c), data, nil}
+	if line, is := p.w.lineOf(c, name); is {
+		view.Day = &line
+	}
 	if err := t.ExecuteTemplate(&b, root, view); err != nil {
 		p.w.log.Error("template", "request", c.GetString("request"), "page", name, "cause", err)
 		c.String(http.StatusInternalServerError, "Something went wrong in the program. What you saved before is safe.")

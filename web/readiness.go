@@ -9,7 +9,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"restbend/core/civil"
 	"restbend/core/limit"
 	"restbend/core/readiness"
 	"restbend/draw"
@@ -97,15 +96,6 @@ func (w *site) clientDay(c *gin.Context, k store.Client, r readiness.Readiness) 
 		d.Flags = append(d.Flags, standingFlag{id, name})
 	}
 	return d
-}
-
-// planDay is what a day allows for planning, on a day.
-func (w *site) planDay(ctx context.Context, k store.Client, on string) (readiness.Limits, error) {
-	day, err := civil.Parse(on)
-	if err != nil {
-		day = w.Today()
-	}
-	return w.ReadyFor(ctx, k.ID, k.Client, nil, day, readiness.Plan)
 }
 
 // askedAll, answerText, agreed and clearFlag take the answers of a client's page.

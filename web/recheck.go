@@ -175,7 +175,7 @@ func readVisit(form url.Values, asksPressure bool) (v app.Visit, ask string) {
 // verdictOf says what the answers so far lead to, without keeping them.
 func (w *site) verdictOf(c *gin.Context, row store.Plan, client store.Client, form url.Values) checkVerdict {
 	v, ask := readVisit(form, app.AsksPressure(client.Client))
-	if ask != "" {
+	if ask != "" || !v.Asked && len(v.RedFlags) == 0 {
 		return checkVerdict{Says: "not asked yet"}
 	}
 	r, stay, err := w.TryVisit(c.Request.Context(), row, client, v)

@@ -7,7 +7,9 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -140,4 +142,32 @@ func TestAWrongAddressKeepsTheLook(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, status)
 	assert.Contains(t, page, `data-scheme="dark"`)
 	assert.Contains(t, page, `href="/library"`)
+}
+
+// TestTheStudioSetsItsNumberAndItsZone: what is to be rung stands wherever a sign cannot wait,
+// and which day is today is decided by the zone of the studio.
+func TestTheStudioSetsItsNumberAndItsZone(t *testing.T) {
+	t.Parallel()
+	srv, s := demoSite(t)
+	id := client(t, s, "Odette")
+	house := s.House(t.Context())
+	form := func(emergency, zone string) url.Values {
+		return url.Values{"name": {house.Name}, "place": {"mat"}, "approach": {"steady"}, "minutes": {"30"}, "emergency": {emergency}, "zone": {zone}}
+	}
+	for says, bad := range map[string]url.Values{"Emergency number: expected a number to ring": form("help", ""), "Time zone: expected a name such as": form("112", "The Moon")} {
+		resp, body := ask(t, http.MethodPost, srv.URL+"/settings/house", bad, nil)
+		assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
+		assert.Contains(t, body, says)
+	}
+	day := s.Today()
+	resp, body := ask(t, http.MethodPost, srv.URL+"/settings/house", form("0800 15", "Pacific/Midway"), nil)
+	require.Equal(t, http.StatusSeeOther, resp.StatusCode, body)
+	_, page := get(t, srv.URL+"/clients/"+id+"/report")
+	assert.Contains(t, page, "ring 0800 15")
+	assert.NotContains(t, page, "ring 112")
+	assert.Equal(t, day.AddDate(0, 0, -1), s.Today(), "it is still yesterday there")
+	again := app.NewStudio(t.Context(), judge, s.Store, func() time.Time { return now })
+	assert.Equal(t, s.Today(), again.Today(), "after a start, too")
+	assert.Contains(t, strings.Join(again.CallWhen(), " "), "0800 15")
+	assert.NotContains(t, strings.Join(judge.CallWhen(), " "), "0800", "another studio has its own")
 }

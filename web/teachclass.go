@@ -10,7 +10,10 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
+	"restbend/core/exercise"
 	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/plan"
 	"restbend/core/readiness"
 )
 
@@ -19,13 +22,17 @@ import (
 
 // classLesson is what the page's script works from.
 type classLesson struct {
-	Class  string          `json:"class"`
-	Name   string          `json:"name"`
-	Now    time.Time       `json:"now"`   // by the server's clock
-	Total  float64         `json:"total"` // seconds
-	Items  []classTeach    `json:"items"`
-	People []classStudent  `json:"people"`
-	Done   map[string]bool `json:"done"` // ids of items that a plan has marks on
+	Class  string              `json:"class"`
+	Name   string              `json:"name"`
+	Now    time.Time           `json:"now"`   // by the server's clock
+	Total  float64             `json:"total"` // seconds
+	Items  []classTeach        `json:"items"`
+	People []classStudent      `json:"people"`
+	Done   map[string]bool     `json:"done"` // ids of items that a plan has marks on
+	Rules  readiness.MarkRules `json:"rules"`
+	Places []app.Choice        `json:"places"`
+	Flags  []app.Choice        `json:"flags"`
+	Call   string              `json:"call"`
 }
 
 type classTeach struct {
@@ -45,16 +52,21 @@ type classVersion struct {
 }
 
 type classStudent struct {
-	Name  string      `json:"name"`
-	Plan  string      `json:"plan"`
-	Items []classDose `json:"items"` // one for each of the class
+	Name  string        `json:"name"`
+	Plan  string        `json:"plan"`
+	Items []classDose   `json:"items"` // one for each of the class
+	Marks []lesson.Mark `json:"marks"` // of pain, tingling and warning signs, kept so far
+	Out   string        `json:"out"`   // why the day lets this one do nothing; empty where it does
 }
 
 // classDose is what is marked when an item has been done.
 type classDose struct {
-	ID      string    `json:"id"`
-	Variant string    `json:"variant"`
-	Sets    []classOf `json:"sets"`
+	ID      string      `json:"id"`
+	Variant string      `json:"variant"`
+	Sets    []classOf   `json:"sets"`
+	Loads   []string    `json:"loads"`  // parts of the body that it loads
+	Gentle  bool        `json:"gentle"` // inside the gentle limits of a day with pain
+	Easier  []teachStep `json:"easier"`
 }
 
 type classOf struct {
@@ -84,7 +96,13 @@ func (w *site) teachClass(c *gin.Context) {
 			return
 		}
 	}
-	t := classLesson{Class: k.ID, Name: k.Name, Now: w.Now(), Total: k.Class.SecondsTotal, Done: map[string]bool{}}
+	t := classLesson{Class: k.ID, Name: k.Name, Now: w.Now(), Total: k.Class.SecondsTotal, Done: map[string]bool{}, Rules: w.MarkRules(), Call: w.call()}
+	for _, where := range exercise.ComplaintPlaces {
+		t.Places = append(t.Places, app.Choice{Value: where, Words: strings.ReplaceAll(where, "_", " ")})
+	}
+	for _, f := range limit.RedFlags {
+		t.Flags = append(t.Flags, app.Choice{Value: f.ID, Words: f.Name})
+	}
 	seat := map[int]int{} // of each person of the class, among those who take part
 	for person, who := range k.People {
 		if who.PlanID == "" {
@@ -96,9 +114,24 @@ func (w *site) teachClass(c *gin.Context) {
 			return
 		}
 		seat[person] = len(t.People)
-		s := classStudent{Name: firstName(k.Class.People[person].Name), Plan: who.PlanID}
+		s := classStudent{Name: firstName(k.Class.People[person].Name), Plan: who.PlanID, Marks: []lesson.Mark{}}
+		if d := days[person]; d.Status() != limit.OK {
+			s.Out = d.Readiness.FirstReason()
+		}
+		client, err := w.Store.Client(c.Request.Context(), who.ClientID)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
 		for _, it := range row.Plan.Items {
-			d := classDose{ID: it.ID, Variant: it.Variant}
+			d := classDose{ID: it.ID, Variant: it.Variant, Easier: []teachStep{}}
+			d.Loads, d.Gentle = w.Loaded(client.Client, it)
+			easier, _ := plan.Neighbours(w.PlanLibrary(), it.Variant)
+			for _, id := range easier {
+				if v := w.Library.Variant(id); v != nil && limit.Judge(days[person].Set, v, limit.KitOf(client.Client, k.Class.Place)).Verdict != exercise.Avoid {
+					d.Easier = append(d.Easier, teachStep{ID: id, Name: v.Name})
+				}
+			}
 			for _, side := range lesson.SidesOf(it) {
 				of := it.Dose.On(side)
 				for n, size := range of.SetSizes() {
@@ -115,6 +148,11 @@ func (w *site) teachClass(c *gin.Context) {
 		if err != nil {
 			w.refused(c, err)
 			return
+		}
+		for _, m := range lesson.Settled(marks) {
+			if m.Kind == "pain" || m.Kind == "tingling" || m.Kind == "warning" {
+				s.Marks = append(s.Marks, m)
+			}
 		}
 		for _, m := range marks {
 			if m.Kind == "set_done" {
@@ -149,7 +187,22 @@ func (w *site) teachClass(c *gin.Context) {
 }
 
 func (w *site) finishClass(c *gin.Context) {
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.FinishClass(ctx, c.Param("id")) })
+	after := map[string]int{}
+	for _, said := range c.PostFormArray("after") { // a plan and how much, of ten
+		if said == "" {
+			continue // as before
+		}
+		of, score, _ := strings.Cut(said, " ")
+		n, err := strconv.Atoi(score)
+		if err != nil || n < 0 || n > 10 {
+			fail(c, http.StatusUnprocessableEntity, "Pain after: expected 0 to 10.")
+			return
+		}
+		after[of] = n
+	}
+	err := w.onceOnly(c, func(ctx context.Context) error {
+		return w.FinishClass(ctx, c.Param("id"), after, c.PostForm("as_before") == "yes")
+	})
 	if err != nil {
 		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
 			w.showClass(c, status, sentence)
@@ -170,16 +223,7 @@ func (w *site) restOfClass(c *gin.Context) {
 		}
 		return n
 	}
-	rest := app.ClassRest{Done: number("done"), Minutes: number("minutes"), Absent: c.PostFormArray("absent"), Pain: map[string]int{}}
-	for _, hurts := range c.PostFormArray("hurts") { // a plan and how much, of ten
-		of, score, _ := strings.Cut(hurts, " ")
-		n, err := strconv.Atoi(score)
-		if err != nil || n < 0 || n > 10 {
-			fail(c, http.StatusUnprocessableEntity, "Hurts: expected a plan and 0 to 10.")
-			return
-		}
-		rest.Pain[of] = n
-	}
+	rest := app.ClassRest{Done: number("done"), Minutes: number("minutes"), Absent: c.PostFormArray("absent")}
 	err := w.onceOnly(c, func(ctx context.Context) error { return w.ContinueClass(ctx, c.Param("id"), rest) })
 	if err != nil {
 		w.refused(c, err)

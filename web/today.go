@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"github.com/gin-gonic/gin"
 
@@ -131,7 +132,7 @@ func (w *site) today(c *gin.Context) {
 	for _, v := range rows {
 		one := visit{Visit: v, Caution: w.Library.Book.Words(v.Now.Client), Before: beforeIt(v), Ribbon: w.ribbon(v.Plan, -1, 830, false)}
 		if !v.Plan.Taught() {
-			day, err := w.planDay(c.Request.Context(), store.Client{ID: v.Plan.ClientID, Client: v.Now.Client}, v.Plan.On)
+			day, err := w.readyForPlan(c.Request.Context(), v.Plan, v.Now.Client, readiness.Plan)
 			if err != nil {
 				w.refused(c, err)
 				return

@@ -67,7 +67,7 @@ var demoFile = sync.OnceValues(func() ([]byte, error) {
 	}
 	err = demo.Fill(ctx, judge, db, now)
 	if err == nil {
-		err = askEverybody(ctx, &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }})
+		err = askEverybody(ctx, app.NewStudio(ctx, judge, db, func() time.Time { return now }))
 	}
 	if err = errors.Join(err, db.Close()); err != nil {
 		return nil, err
@@ -114,7 +114,7 @@ func demoData(t testing.TB, dir string) *store.Store {
 func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
 	t.Helper()
 	db := demoData(t, t.TempDir())
-	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
+	s := app.NewStudio(context.Background(), judge, db, func() time.Time { return now })
 	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	return h, s

@@ -98,7 +98,10 @@ func opened(ctx context.Context, named string) (*app.Studio, error) {
 		return nil, plainly("data", err)
 	}
 	j, err := app.NewJudge()
-	return &app.Studio{Judge: j, Store: s, Now: time.Now}, err
+	if err != nil {
+		return nil, err
+	}
+	return app.NewStudio(ctx, j, s, time.Now), nil
 }
 
 func (c exportCommand) studio(w io.Writer, on civil.Day) error {
@@ -263,7 +266,7 @@ func (c importCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	studio := &app.Studio{Judge: j, Store: db, Now: time.Now}
+	studio := app.NewStudio(ctx, j, db, time.Now)
 	refused := 0
 	for _, name := range c.Files {
 		r, err := c.take(ctx, studio, name)
@@ -279,6 +282,9 @@ func (c importCommand) Run(s streams) error {
 		}
 		if r.Cut > 0 {
 			fmt.Fprintf(s.out, "and %d more.\n", r.Cut)
+		}
+		for _, line := range r.Lacks {
+			fmt.Fprintf(s.out, "%s: %s\n", name, line)
 		}
 		refused += len(r.Refused) + r.Cut
 		words := r.Words()

@@ -83,7 +83,7 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 		}
 		u.Follower = r.follower
 	}
-	if r.Handler, err = web.New(&app.Studio{Judge: judge, Store: r.db, Now: time.Now}, log, u); err != nil {
+	if r.Handler, err = web.New(app.NewStudio(ctx, judge, r.db, time.Now), log, u); err != nil {
 		return err
 	}
 	going, stop := context.WithCancel(ctx)

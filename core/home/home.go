@@ -211,7 +211,7 @@ func Make(r Request) Programme {
 		return p
 	}
 	if r.Limits.Readiness.Status == readiness.Stop {
-		p.Notes = append(p.Notes, "Not today: it begins tomorrow. "+r.Limits.Readiness.Because0())
+		p.Notes = append(p.Notes, "Not today: it begins tomorrow. "+r.Limits.Readiness.FirstReason())
 	}
 	q, lib := r.planned(minutes)
 	best := plan.Best(q, lib)

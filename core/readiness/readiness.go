@@ -10,6 +10,7 @@ import (
 	"slices"
 
 	"restbend/core/civil"
+	"restbend/core/exercise"
 	"restbend/core/limit"
 )
 
@@ -102,8 +103,8 @@ func (r Readiness) Gives() bool {
 	return false
 }
 
-// Because0 is the first reason; empty for none.
-func (r Readiness) Because0() string {
+// FirstReason is the first reason; empty for none.
+func (r Readiness) FirstReason() string {
 	if len(r.Because) == 0 {
 		return ""
 	}
@@ -183,6 +184,9 @@ func (r *Rules) look(c limit.Client, past []Visit, marks []Mark, day civil.Day, 
 			s.look(k)
 		}
 	}
+	if k.out.Status == Refer {
+		k.instead("No session, no exercises at home, until somebody has looked at it.")
+	}
 	k.tighten()
 	k.cautions()
 	return k
@@ -212,4 +216,17 @@ func (k *looking) tell(who, when, text string) {
 	if m := (Message{who, when, text}); !slices.Contains(k.out.Tell, m) {
 		k.out.Tell = append(k.out.Tell, m)
 	}
+}
+
+// Judge is the verdict on a variant; nothing is for a day on which somebody else comes first.
+func (l Limits) Judge(v *exercise.Variant, kit limit.Kit) limit.Judgement {
+	j := limit.Judge(l.Set, v, kit)
+	if l.Status() != limit.OK {
+		j.Verdict = exercise.Avoid
+		j.Reasons = nil
+		for _, b := range l.Readiness.Because {
+			j.Reasons = append(j.Reasons, limit.Reason{Rule: b.Rule, Text: b.Text, Source: b.Source})
+		}
+	}
+	return j
 }

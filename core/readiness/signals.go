@@ -85,9 +85,6 @@ func (k *looking) refers() {
 			k.tell("clinician", "before_next", why.Text)
 		}
 	}
-	if len(k.set.Refer()) > 0 {
-		k.instead("No session, no exercises at home, until somebody has looked at it.")
-	}
 }
 
 // saidAfter looks for what was said after sessions and that nobody has looked at since.
@@ -191,6 +188,8 @@ func (k *looking) faint() {
 	}
 }
 
+const calmEnd = "End calmly: the easiest position, slow breath, up slowly with a hand on something."
+
 // marked weighs what was marked in the lesson of the day.
 func (k *looking) marked() {
 	worst := map[Part]int{}
@@ -218,6 +217,7 @@ func (k *looking) marked() {
 		switch {
 		case rule != nil && rule.Kind == Alarm:
 			k.is(Stop, "mark.alarm", ownSource, fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: the lesson ends.", worst[p], p.Words()))
+			k.instead(calmEnd)
 			k.tell("emergency", "now", fmt.Sprintf("Pain in the %s that does not pass at rest at once: ring %s now.", p.Words(), k.number()))
 		case rule == nil || rule.Kind == Back:
 			where := "where nobody said"
@@ -231,7 +231,7 @@ func (k *looking) marked() {
 	}
 	if len(worse) > 1 || len(worse) == 1 && !k.limb(worse[0].Where) {
 		k.is(Stop, "mark.stop", painSource, fmt.Sprintf("Pain %d of 10, marked in the lesson: it ends here.", most))
-		k.instead("End calmly: the easiest position, slow breath, up slowly with a hand on something.")
+		k.instead(calmEnd)
 	}
 	if most > 0 {
 		k.tell("clinician", "soon", fmt.Sprintf("Pain was %d of 10 in the lesson: the clinician should hear of it.", most))
