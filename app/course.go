@@ -58,7 +58,10 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	if err := checkTime(w.At); err != nil {
 		return course.Course{}, err
 	}
-	visits := lesson.Visits(records)
+	visits, err := j.visitsOf(c, records, on)
+	if err != nil {
+		return course.Course{}, err
+	}
 	now := j.Ready(c, visits, nil, on, readiness.Ahead)
 	if now.Readiness.Status == readiness.Stop && !w.From.After(on) {
 		w.From = on.AddDate(0, 0, 1) // not today

@@ -26,7 +26,11 @@ func (j *Judge) Home(c limit.Client, records []lesson.Record, on civil.Day, item
 	case days != 0 && (days < home.FewestDays || days > home.MostDays):
 		return home.Request{}, &formats.Invalid{Path: "days", Want: fmt.Sprintf("%d; expected %d to %d a week", days, home.FewestDays, home.MostDays)}
 	}
-	return home.Request{Client: c, Limits: j.Ready(c, lesson.Visits(records), nil, on, readiness.Ahead), Library: j.planLibrary, Items: items, Days: days, Recorded: len(records) > 0, Clean: home.Clean(records), On: on}, nil
+	visits, err := j.visitsOf(c, records, on)
+	if err != nil {
+		return home.Request{}, err
+	}
+	return home.Request{Client: c, Limits: j.Ready(c, visits, nil, on, readiness.Ahead), Library: j.planLibrary, Items: items, Days: days, Recorded: len(records) > 0, Clean: home.Clean(records), On: on}, nil
 }
 
 // WithCare puts the sentences on a programme that stand on everything that goes home.

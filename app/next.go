@@ -42,14 +42,20 @@ func (s *Studio) NextFor(ctx context.Context, clientID string, c limit.Client) (
 		return progress.Answer{}, err
 	}
 	var records []lesson.Record
-	on := s.Today()
 	for _, r := range rows {
 		records = append(records, r.Record)
-		if d, err := civil.Parse(r.Record.On); err == nil && d.After(on) {
-			on = d // the clock has gone back
+	}
+	return s.Next(c, records, latest(records, s.Today()))
+}
+
+// latest is a day, or that of the last record where the clock has gone back.
+func latest(records []lesson.Record, on civil.Day) civil.Day {
+	for _, r := range records {
+		if d, err := civil.Parse(r.On); err == nil && d.After(on) {
+			on = d
 		}
 	}
-	return s.Next(c, records, on)
+	return on
 }
 
 // earned refuses a rung that the record has not earned, with what would earn it; a rung

@@ -82,15 +82,25 @@ func (s *Studio) past(ctx context.Context, clientID string) ([]lesson.Record, []
 
 // ReadyFor is Ready for a client of the studio, with all that is on record.
 func (s *Studio) ReadyFor(ctx context.Context, clientID string, c limit.Client, marks []readiness.Mark, on civil.Day, act readiness.Act) (readiness.Limits, error) {
-	_, visits, err := s.past(ctx, clientID)
+	records, _, err := s.past(ctx, clientID)
 	if err != nil {
 		return readiness.Limits{}, err
 	}
-	next, err := s.NextFor(ctx, clientID, c)
+	visits, err := s.visitsOf(c, records, s.Today())
 	if err != nil {
 		return readiness.Limits{}, err
 	}
-	return s.Ready(c, afterSessions(visits, next.Status, next.Readiness.Status, next.Notes), marks, on, act), nil
+	return s.Ready(c, visits, marks, on, act), nil
+}
+
+// visitsOf are the sessions of a client as days ask about them, with what the rules of
+// progress send the client on for.
+func (j *Judge) visitsOf(c limit.Client, records []lesson.Record, on civil.Day) ([]readiness.Visit, error) {
+	next, err := j.Next(c, records, latest(records, on))
+	if err != nil {
+		return nil, err
+	}
+	return afterSessions(lesson.Visits(records), next.Status, next.Readiness.Status, next.Notes), nil
 }
 
 // afterSessions says in the last session what the rules of progress refer for.

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"restbend/core/civil"
+	"restbend/core/readiness"
 
 	"restbend/core/lesson"
 	"restbend/core/limit"
@@ -54,6 +55,11 @@ func (s *Studio) WrapUp(ctx context.Context, planID string, r lesson.Record, aft
 	var id string
 	err := s.Store.Within(ctx, func(in *store.Store) error {
 		s := s.over(in)
+		if after.NextOn != "" {
+			if err := s.goesOn(ctx, planID); err != nil {
+				return err
+			}
+		}
 		var err error
 		if id, err = s.AddRecord(ctx, planID, r); err != nil {
 			return err
@@ -77,13 +83,36 @@ func (s *Studio) WrapUp(ctx context.Context, planID string, r lesson.Record, aft
 			wish := WishOf(row.Plan)
 			wish.PainNow = r.Pain.After
 			_, err = s.AddPlan(rest, row.ClientID, wish, after.NextOn, "")
-			if errors.Is(err, ErrRefer) {
-				err = &formats.Invalid{Path: "next time", Want: "no session can be planned now: " + err.Error() + "; leave the day out, and save the record"}
-			}
+			err = notNow(err)
 		}
 		return err
 	})
 	return id, err
+}
+
+// goesOn refuses a plan for the next time where today says that nothing follows.
+func (s *Studio) goesOn(ctx context.Context, planID string) error {
+	row, err := s.Store.Plan(ctx, planID)
+	if err != nil {
+		return err
+	}
+	client, err := s.Store.Client(ctx, row.ClientID)
+	if err != nil {
+		return err
+	}
+	ready, err := s.ReadyFor(ctx, row.ClientID, client.Client, nil, s.Today(), readiness.Ahead)
+	if err == nil && ready.Status() != limit.OK {
+		err = notNow(&NotToday{ready.Readiness})
+	}
+	return err
+}
+
+// notNow says what to do with a record where no next session can be planned.
+func notNow(err error) error {
+	if errors.Is(err, ErrRefer) {
+		return &formats.Invalid{Path: "next time", Want: "no session can be planned now: " + err.Error() + "; leave the day out, and save the record"}
+	}
+	return err
 }
 
 // checkRecord holds a record against the published schema and the clock, or the day it

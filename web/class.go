@@ -16,6 +16,7 @@ import (
 	"restbend/core/class"
 	"restbend/core/exercise"
 	"restbend/core/plan"
+	"restbend/core/readiness"
 	"restbend/draw"
 	"restbend/store"
 )
@@ -116,8 +117,15 @@ func (w *site) addClass(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, classLink(id))
 }
 
+// personDay is what the day allows one of a class.
+type personDay struct {
+	Name string
+	Day  dayLine
+}
+
 // classPage is a class as it is looked at.
 type classPage struct {
+	Days     []personDay // of whom the day does not leave ready
 	Row      store.Class
 	People   []classMember // in the order of the columns
 	Items    []classLine
@@ -241,6 +249,17 @@ func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
 	for _, m := range k.Class.People {
 		if m.Status != plan.Ready {
 			p.LeftOut = append(p.LeftOut, m)
+		}
+	}
+	if !p.Taught {
+		days, err := w.ClassReady(c.Request.Context(), k, readiness.Plan)
+		if err != nil {
+			return p, err
+		}
+		for i, d := range days {
+			if d.Readiness.Status != readiness.Ready {
+				p.Days = append(p.Days, personDay{k.Class.People[i].Name, w.dayOf(d.Readiness)})
+			}
 		}
 	}
 	p.Least, p.Room, p.Lay = fmt.Sprintf("%.0f", 100*k.Class.Least()), template.HTML(draw.SVGRoom(spots)), layWords(k.Class.Equipment)

@@ -277,6 +277,9 @@ func (w *site) addPlan(c *gin.Context) {
 		return
 	}
 	wish, err := readWish(c, wishOf(k.Client))
+	if p := k.Client.Pain.Now; c.PostForm("pain") == "" || p != nil && wish.PainNow != nil && *p == *wish.PainNow {
+		wish.PainNow = nil // nobody said anything new
+	}
 	on := c.PostForm("on")
 	if on == "" {
 		on = w.Today().String()

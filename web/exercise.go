@@ -12,6 +12,7 @@ import (
 	"restbend/core/exercise"
 	"restbend/core/home"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 	"restbend/draw"
 	"restbend/store"
 )
@@ -97,7 +98,11 @@ func (w *site) exercise(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		day := w.Limits(s.Client.Client, w.Today())
+		day, err := w.ReadyFor(c.Request.Context(), id, s.Client.Client, nil, w.Today(), readiness.Judge)
+		if err != nil {
+			w.refused(c, err)
+			return
+		}
 		set = day.Set
 		kit = limit.KitOf(s.Client.Client, s.Client.Client.Place)
 		s.Judged, s.Judgement = true, day.Judge(v, kit)

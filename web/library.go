@@ -11,6 +11,7 @@ import (
 	"restbend/app"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 	"restbend/store"
 )
 
@@ -143,7 +144,12 @@ func (w *site) shelf(c *gin.Context) {
 	}
 	s := shelf{Wish: wish, Clients: clients, Purposes: exercise.Purposes, Positions: exercise.Positions, Places: exercise.Places,
 		Kit: exercise.Equipment, Efforts: exercise.Efforts, Conditions: w.Conditions, Verdicts: shelfVerdicts, Of: len(w.Library.Variants)}
-	set, kit := w.Limits(who, w.Today()), limit.KitOf(who, who.Place)
+	set, err := w.ReadyFor(c.Request.Context(), wish.Client, who, nil, w.Today(), readiness.Judge)
+	if err != nil {
+		w.refused(c, err)
+		return
+	}
+	kit := limit.KitOf(who, who.Place)
 	for _, f := range w.Library.Families {
 		shown := shelfFamily{Name: f.Name, Why: f.Why}
 		for _, v := range f.Variants {

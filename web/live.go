@@ -14,6 +14,8 @@ import (
 
 	"restbend/app"
 	"restbend/core/lesson"
+	"restbend/core/limit"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -225,6 +227,17 @@ func (w *site) within(c *gin.Context) {
 	}
 	if ask.Item == "" {
 		w.answer(c, &formats.Invalid{Path: "item", Want: "is missing; expected the id of an exercise of this plan"})
+		return
+	}
+	client, err := w.Store.Client(c.Request.Context(), row.ClientID)
+	if err == nil {
+		var day readiness.Limits
+		if day, err = w.readyForPlan(c.Request.Context(), row, client.Client, readiness.Teach); err == nil && day.Status() != limit.OK {
+			err = &app.NotToday{Readiness: day.Readiness}
+		}
+	}
+	if err != nil {
+		w.answer(c, err)
 		return
 	}
 	e := app.Edit{Kind: ask.Kind, ID: ask.Item, Was: ask.Was, Variant: ask.Variant, Minutes: ask.Minutes}

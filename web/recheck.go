@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -13,6 +14,7 @@ import (
 
 	"restbend/app"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -176,7 +178,7 @@ func readVisit(form url.Values, asksPressure bool) (v app.Visit, ask string) {
 func (w *site) verdictOf(c *gin.Context, row store.Plan, client store.Client, form url.Values) checkVerdict {
 	v, ask := readVisit(form, app.AsksPressure(client.Client))
 	if ask != "" || !v.Asked && len(v.RedFlags) == 0 {
-		return checkVerdict{Says: "not asked yet"}
+		return w.unanswered(c, row, client)
 	}
 	r, stay, err := w.TryVisit(c.Request.Context(), row, client, v)
 	var invalid *formats.Invalid
@@ -198,6 +200,26 @@ func (w *site) verdictOf(c *gin.Context, row store.Plan, client store.Client, fo
 	}
 	return out
 }
+
+// unanswered is the verdict before anything was answered: what the client's file says already,
+// but for what the page itself asks.
+func (w *site) unanswered(c *gin.Context, row store.Plan, client store.Client) checkVerdict {
+	out := checkVerdict{Says: "not asked yet"}
+	day, err := w.readyForPlan(c.Request.Context(), row, client.Client, readiness.Teach)
+	if err != nil {
+		w.log.Error("check", "request", c.GetString("request"), "cause", err)
+		return out
+	}
+	for _, why := range day.Readiness.Because {
+		if !slices.Contains(askedBefore, why.Rule) {
+			out.Day = w.dayOf(day.Readiness)
+		}
+	}
+	return out
+}
+
+// askedBefore are the questions that the check of a lesson asks.
+var askedBefore = []string{"pain.unknown", "client.never_asked", "pressure.again"}
 
 // keepRecheck keeps what was answered. Where the day allows no lesson the client is sent on;
 // a plan that does not fit the day is made anew, to be looked over.

@@ -110,6 +110,11 @@ type Today struct {
 	New   []string `json:"new,omitempty"`   // of NewSigns or the ids of warning signs
 }
 
+// Signs are the warning signs among what is new.
+func (t Today) Signs() []string {
+	return slices.DeleteFunc(slices.Clone(t.New), func(id string) bool { return slices.Contains(NewSigns, id) })
+}
+
 // NewSigns are what may be new beside the warning signs.
 var NewSigns = []string{"blow", "night", "limb_pain", "numbness", "tingling", "weakness"}
 

@@ -78,9 +78,10 @@ func (c Client) OpenFlags(on civil.Day) []string {
 	said := slices.DeleteFunc(slices.Clone(c.RedFlags), func(id string) bool {
 		return slices.ContainsFunc(c.FlagsCleared, func(k FlagCleared) bool { return k.Flag == id })
 	})
-	if t := c.Today; t != nil && t.On == on.String() {
-		for _, id := range t.New {
-			if !slices.Contains(NewSigns, id) && !slices.Contains(said, id) {
+	if t := c.Today; t != nil && t.On <= on.String() {
+		for _, id := range t.Signs() {
+			later := slices.ContainsFunc(c.FlagsCleared, func(k FlagCleared) bool { return k.Flag == id && k.On >= t.On })
+			if (t.On == on.String() || !later) && !slices.Contains(said, id) {
 				said = append(said, id)
 			}
 		}

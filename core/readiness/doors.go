@@ -34,7 +34,7 @@ var Doors = []Door{
 	{"undo", "undo and redo of a plan", Plan, Page},
 	{"beside", "side by side, and what could stand instead", Plan, Page},
 	{"plan_page", "the plan, printed or taken out", Plan, Page},
-	{"next_time", "the record, with a plan for the next time", Plan, Page},
+	{"next_time", "the record, with a plan for the next time", Ahead, Page},
 	{"class_plan", "plan a class, or group it otherwise", Plan, Page},
 	{"class_page", "the class, also for the wall", Plan, Page},
 	{"check", "the check before a lesson", Teach, Page},

@@ -58,8 +58,11 @@ func (k *looking) back(parts []Part) bool {
 func (k *looking) asOf() {
 	c := k.given
 	on := k.day.String()
-	if c.Today != nil && c.Today.On != on {
+	if t := c.Today; t != nil && t.On != on { // of another day only a warning sign stays
 		c.Today = nil
+		if signs := t.Signs(); len(signs) > 0 && t.On < on {
+			c.Today = &limit.Today{On: t.On, New: signs}
+		}
 	}
 	if c.RestingPressureOn != "" && c.RestingPressureOn != on {
 		if p, ok := limit.ReadPressure(c.RestingPressure); ok && p.High() {
