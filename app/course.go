@@ -74,7 +74,7 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	if len(records) > 0 {
 		r.History.Days = on.Since(firstOf(records, on))
 	}
-	q := course.Request{Plan: r, Library: j.planLibrary, Limits: func(c limit.Client, day civil.Day) readiness.Limits {
+	q := course.Request{Plan: r, Now: now, Library: j.planLibrary, Limits: func(c limit.Client, day civil.Day) readiness.Limits {
 		return j.Ready(c, visits, nil, day, readiness.Ahead)
 	}, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off, Also: w.Also}
 	if err := q.Check(); err != nil {
@@ -100,13 +100,9 @@ func (s *Studio) CourseFor(ctx context.Context, clientID string, w CourseWish) (
 	if err != nil {
 		return course.Course{}, err
 	}
-	rows, err := s.Store.RecordsOf(ctx, clientID)
+	records, err := s.past(ctx, clientID)
 	if err != nil {
 		return course.Course{}, err
-	}
-	var records []lesson.Record
-	for _, r := range rows {
-		records = append(records, r.Record)
 	}
 	return s.Course(k.Client, records, w, s.Today())
 }

@@ -49,13 +49,9 @@ func (s *Studio) HomeRequest(ctx context.Context, clientID string, items, days i
 	if err != nil {
 		return home.Request{}, err
 	}
-	rows, err := s.Store.RecordsOf(ctx, clientID)
+	records, err := s.past(ctx, clientID)
 	if err != nil {
 		return home.Request{}, err
-	}
-	var records []lesson.Record
-	for _, r := range rows {
-		records = append(records, r.Record)
 	}
 	c := k.Client
 	c.Rungs, c.Resting = next.Client.Rungs, next.Client.Resting

@@ -22,6 +22,15 @@ import (
 // Next says what follows from records of a client. Records that cannot be believed are a
 // *formats.Invalid.
 func (j *Judge) Next(c limit.Client, records []lesson.Record, on civil.Day) (progress.Answer, error) {
+	a, err := j.decided(c, records, on)
+	if err == nil && a.Status == limit.Refer { // the day hears of it as well
+		a.Readiness = j.Ready(c, afterSessions(records, a), nil, on, readiness.Ahead).Readiness
+	}
+	return a, err
+}
+
+// decided is Next with the readiness of the day before what the records say.
+func (j *Judge) decided(c limit.Client, records []lesson.Record, on civil.Day) (progress.Answer, error) {
 	rules, err := library.ProgressRules()
 	if err != nil {
 		return progress.Answer{}, fmt.Errorf("the rules of progress: %w", err)
@@ -37,13 +46,9 @@ func (j *Judge) Next(c limit.Client, records []lesson.Record, on civil.Day) (pro
 
 // NextFor is Next for a client of the book, from all that is on record.
 func (s *Studio) NextFor(ctx context.Context, clientID string, c limit.Client) (progress.Answer, error) {
-	rows, err := s.Store.RecordsOf(ctx, clientID)
+	records, err := s.past(ctx, clientID)
 	if err != nil {
 		return progress.Answer{}, err
-	}
-	var records []lesson.Record
-	for _, r := range rows {
-		records = append(records, r.Record)
 	}
 	return s.Next(c, records, latest(records, s.Today()))
 }

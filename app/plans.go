@@ -189,12 +189,14 @@ func (s *Studio) requestFor(ctx context.Context, clientID string, c limit.Client
 	if err != nil {
 		return plan.Request{}, nil, err
 	}
-	c.Rungs, c.Resting = next.Client.Rungs, next.Client.Resting // what was decided holds
-	_, visits, err := s.past(ctx, clientID)
+	records, err := s.past(ctx, clientID)
 	if err != nil {
 		return plan.Request{}, nil, err
 	}
-	w.Past = afterSessions(visits, next.Status, next.Readiness.Status, next.Notes)
+	if w.Past, err = s.visitsOf(c, records, s.Today()); err != nil {
+		return plan.Request{}, nil, err
+	}
+	c.Rungs, c.Resting = next.Client.Rungs, next.Client.Resting // what was decided holds
 	r, assumed, err := s.Request(c, w, day)
 	if err != nil {
 		return r, nil, err

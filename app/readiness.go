@@ -10,6 +10,7 @@ import (
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/progress"
 	"restbend/core/readiness"
 )
 
@@ -66,23 +67,22 @@ func (e *NotToday) Error() string {
 // Is says that it is an ErrRefer, whatever the status.
 func (e *NotToday) Is(target error) bool { return target == ErrRefer }
 
-// past are the sessions of a client as days ask about them, with what they were brought up
-// to date to.
-func (s *Studio) past(ctx context.Context, clientID string) ([]lesson.Record, []readiness.Visit, error) {
+// past are the records of a client.
+func (s *Studio) past(ctx context.Context, clientID string) ([]lesson.Record, error) {
 	rows, err := s.Store.RecordsOf(ctx, clientID)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	var records []lesson.Record
 	for _, r := range rows {
 		records = append(records, r.Record)
 	}
-	return records, lesson.Visits(records), nil
+	return records, nil
 }
 
 // ReadyFor is Ready for a client of the studio, with all that is on record.
 func (s *Studio) ReadyFor(ctx context.Context, clientID string, c limit.Client, marks []readiness.Mark, on civil.Day, act readiness.Act) (readiness.Limits, error) {
-	records, _, err := s.past(ctx, clientID)
+	records, err := s.past(ctx, clientID)
 	if err != nil {
 		return readiness.Limits{}, err
 	}
@@ -96,17 +96,18 @@ func (s *Studio) ReadyFor(ctx context.Context, clientID string, c limit.Client, 
 // visitsOf are the sessions of a client as days ask about them, with what the rules of
 // progress send the client on for.
 func (j *Judge) visitsOf(c limit.Client, records []lesson.Record, on civil.Day) ([]readiness.Visit, error) {
-	next, err := j.Next(c, records, latest(records, on))
+	next, err := j.decided(c, records, latest(records, on))
 	if err != nil {
 		return nil, err
 	}
-	return afterSessions(lesson.Visits(records), next.Status, next.Readiness.Status, next.Notes), nil
+	return afterSessions(records, next), nil
 }
 
-// afterSessions says in the last session what the rules of progress refer for.
-func afterSessions(visits []readiness.Visit, status string, day readiness.Status, notes []string) []readiness.Visit {
-	if n := len(visits); n > 0 && status == limit.Refer && day != readiness.Refer {
-		visits[n-1].Refers = strings.Join(notes, " ")
+// afterSessions are the sessions, with what the rules of progress refer for in the last.
+func afterSessions(records []lesson.Record, next progress.Answer) []readiness.Visit {
+	visits := lesson.Visits(records)
+	if n := len(visits); n > 0 && next.Status == limit.Refer && next.Readiness.Status != readiness.Refer {
+		visits[n-1].Refers = strings.Join(next.Notes, " ")
 	}
 	return visits
 }

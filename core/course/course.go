@@ -44,6 +44,7 @@ const (
 type Request struct {
 	Plan     plan.Request // of a lesson on the first day; client, place, minutes and approach
 	Library  plan.Library
+	Now      readiness.Limits                               // of today, for what begins ahead
 	Limits   func(limit.Client, civil.Day) readiness.Limits // ahead of a day, since operations age
 	Rules    progress.Rules
 	Records  []lesson.Record
@@ -163,6 +164,10 @@ type making struct {
 func Make(r Request) Course {
 	m := &making{Request: r, client: r.Plan.Client, records: slices.Clone(r.Records), known: map[string]bool{}, count: r.Plan.History.Sessions,
 		course: Course{Format: "restbend.course/1", Status: plan.Ready, Weeks: []Week{}, Retests: []string{}, Notes: []string{}, Library: r.Library.Hash}}
+	if m.course.Readiness = r.Now.Readiness; r.Now.Status() != limit.OK {
+		m.course.Status, m.course.Notes = r.Now.Status(), append(m.course.Notes, r.Now.Readiness.Texts()...)
+		return m.course
+	}
 	if answer, err := m.decide(r.From); err == nil {
 		m.client = answer.Client
 		if answer.Status == limit.Refer {
@@ -172,11 +177,6 @@ func Make(r Request) Course {
 	} else {
 		m.course.Notes = append(m.course.Notes, "The records contradict each other and are not used: "+err.Error())
 		m.records = nil
-	}
-	now := r.Limits(r.Plan.Client, r.Today)
-	if m.course.Readiness = now.Readiness; now.Status() != limit.OK {
-		m.course.Status, m.course.Notes = now.Status(), append(m.course.Notes, now.Readiness.Texts()...)
-		return m.course
 	}
 	if begins := r.Limits(m.client, r.From); begins.Status() != limit.OK {
 		m.course.Status, m.course.Notes = begins.Status(), append(m.course.Notes, begins.Readiness.Texts()...)
