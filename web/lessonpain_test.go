@@ -2,7 +2,10 @@ package web
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
+	"math/rand/v2"
+	"net/http/httptest"
 	"slices"
 	"testing"
 	"time"
@@ -13,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -167,4 +171,88 @@ func TestTheRestPlannedAnewHeedsWhatHurts(t *testing.T) {
 	at := slices.IndexFunc(row.Plan.Items, func(it plan.Item) bool { return it.Variant == swapped })
 	require.GreaterOrEqual(t, at, 0, "what was chosen by hand stays")
 	assert.False(t, row.Plan.Items[at].Locked)
+}
+
+// TestNoTapsLeadToWhatTheDayBars: whatever is marked in a lesson, in any order and taken back
+// or put right, the page bars all that the server bars, and ends where the server ends.
+func TestNoTapsLeadToWhatTheDayBars(t *testing.T) {
+	t.Parallel()
+	h, s := demoHandler(t)
+	srv := httptest.NewServer(h)
+	t.Cleanup(srv.Close) // after the browser, which follows the lesson
+	ctx := context.Background()
+	row := planned(t, s, "Marguerite")
+	k, err := s.Store.Client(ctx, row.ClientID)
+	require.NoError(t, err)
+	chance := rand.New(rand.NewPCG(31, 1))
+	var taps [][]lesson.Mark
+	for n := range 300 {
+		var marks []lesson.Mark
+		for i := range 1 + chance.IntN(6) {
+			where := append([]string{""}, exercise.ComplaintPlaces...)[chance.IntN(1+len(exercise.ComplaintPlaces))]
+			score := chance.IntN(11)
+			m := lesson.Mark{ID: fmt.Sprintf("%d-%d", n, i), Item: row.Plan.Items[chance.IntN(len(row.Plan.Items))].ID, ClockS: float64(i)}
+			switch chance.IntN(8) {
+			case 0:
+				m.Kind, m.Where = "tingling", where
+			case 1:
+				m.Kind = "set_done"
+			case 2, 3:
+				if i > 0 {
+					m.Item, m.Kind, m.Of = "", "corrected", marks[chance.IntN(i)].ID
+					if m.Void = chance.IntN(2) == 0; !m.Void {
+						m.Values = json.RawMessage(fmt.Sprintf(`{"score":%d,"where":%q}`, score, where))
+					}
+					break
+				}
+				fallthrough
+			default:
+				m.Kind, m.Where, m.Score = "pain", where, &score
+			}
+			marks = append(marks, m)
+		}
+		taps = append(taps, marks)
+	}
+	b := newBrowser(t, 1024, 768)
+	b.open(srv.URL + "/plans/" + row.ID + "/teach")
+	b.until(`document.getElementById("teach")?.dataset.ready === "yes"`)
+	doc, err := json.Marshal(taps)
+	require.NoError(t, err)
+	type weighed struct {
+		Ended  string
+		Barred []bool
+	}
+	page := read[[]weighed](b, `{ const lesson = JSON.parse(document.getElementById("lesson").textContent); `+string(doc)+`.map((marks) => { const d = weigh(lesson, marks); return { Ended: d.ended, Barred: lesson.items.map((it) => d.barred(it)) }; }) }`)
+	require.Len(t, page, len(taps))
+	ends, bars, free := 0, 0, 0
+	for n, marks := range taps {
+		ready, err := s.ReadyFor(ctx, k.ID, k.Client, lesson.Felt(marks), s.Today(), readiness.Teach)
+		require.NoError(t, err)
+		if ready.Status() != limit.OK {
+			ends++
+			assert.NotEmpty(t, page[n].Ended, "%v", doc)
+			continue
+		}
+		assert.Empty(t, page[n].Ended)
+		outside := s.Outside(row.Plan, ready)
+		for _, i := range outside {
+			assert.True(t, page[n].Barred[i], "%s: %+v", row.Plan.Items[i].Name, marks)
+		}
+		for _, m := range lesson.Settled(marks) {
+			if m.Kind != "pain" || m.Score == nil || *m.Score < 6 {
+				continue
+			}
+			i := slices.IndexFunc(row.Plan.Items, func(it plan.Item) bool { return it.ID == m.Item })
+			assert.True(t, page[n].Barred[i], "where it hurt")
+		}
+		if len(outside) > 0 {
+			bars++
+		} else {
+			free++
+		}
+	}
+	t.Logf("%d end, %d bar something, %d bar nothing", ends, bars, free)
+	assert.Greater(t, ends, 20)
+	assert.Greater(t, bars, 20)
+	assert.Greater(t, free, 20)
 }
