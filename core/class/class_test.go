@@ -241,3 +241,36 @@ func TestWhatOneThingMoreWouldChange(t *testing.T) {
 	}
 	assert.Equal(t, map[string]int{"band": 1, "small_ball": 1, "pillow": 1, "stick": 3}, lacking)
 }
+
+// TestNobodyStandsLongerInAClass than they bear, also by the clock of the class.
+func TestNobodyStandsLongerInAClass(t *testing.T) {
+	five := 5.0
+	for _, place := range []exercise.Place{"mat", "chair", "standing"} {
+		people := []limit.Client{eight()[6], eight()[4]}
+		people[0].Tolerates.StandingMinutes = &five
+		c := class.Best(request(people, place, 30), planLib)
+		require.Len(t, c.People, 2)
+		on, longest, own := 0.0, 0.0, 0.0
+		for _, it := range c.Items {
+			for _, v := range it.Versions {
+				if v.Person != 0 {
+					continue
+				}
+				if v.Position != "standing" && v.Position != "standing_supported" {
+					on = 0
+					continue
+				}
+				on += it.Seconds
+				longest = max(longest, on)
+			}
+		}
+		for _, it := range c.People[0].Plan.Items {
+			if it.Position == "standing" || it.Position == "standing_supported" {
+				own += it.SecondsWork + it.SecondsRest
+			}
+		}
+		t.Logf("%s: %.0f s unbroken by the clock of the class, %.0f s of her own, share %.2f", place, longest, own, c.People[0].Share)
+		assert.LessOrEqual(t, own, 300.0)
+		assert.LessOrEqual(t, longest, 300.0)
+	}
+}

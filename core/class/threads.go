@@ -270,6 +270,7 @@ func (a *attending) way(offer, dose int, t thread) way {
 	w := way{offer: offer, dose: dose, instead: o.Variant.Family != t.family}
 	if rests(o, t) {
 		w.resting, w.own = true, -idleCost
+		w.units = a.uses(d) // who rests on two feet stands all the same
 		return w
 	}
 	if w.own = o.Own*d.Returns - a.menu.Begin; w.instead && !a.beside {
@@ -282,13 +283,19 @@ func (a *attending) way(offer, dose int, t thread) way {
 		}
 		w.units = append(w.units, choose.Unit{Feature: a.first + u.Feature, Amount: amount, Whole: true})
 	}
-	for _, u := range d.Uses {
-		w.units = append(w.units, choose.Unit{Feature: a.first + u.Feature, Amount: u.Amount, Whole: true})
-	}
+	w.units = append(w.units, a.uses(d)...)
 	if enough := 60 * a.menu.Minutes; a.menu.Minutes > 0 { // what suits the day is a cap of its own
 		w.units = append(w.units, choose.Unit{Feature: a.first + len(a.menu.Features), Amount: float64(d.Seconds) / float64(enough), Whole: true})
 	}
 	return w
+}
+
+// uses are what a dose takes of what a whole session of hers may hold.
+func (a *attending) uses(d *plan.Dosed) (out []choose.Unit) {
+	for _, u := range d.Uses {
+		out = append(out, choose.Unit{Feature: a.first + u.Feature, Amount: u.Amount, Whole: true})
+	}
+	return out
 }
 
 // option is a slot as choose is told of it, before anybody has a weight.

@@ -3,6 +3,7 @@ package limit
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -22,11 +23,12 @@ const (
 	FloorTransfers  = "floor_transfers"  // ways down and up, each as one
 	WristSeconds    = "wrist_seconds"    // on the wrists without a break
 	CoreExercises   = "core_exercises"   // in the activate and strengthen phases
+	StandingSeconds = "standing_seconds" // on two feet, work and rest between
 	Minutes         = "minutes"          // that suit the day: advice, not a bar
 )
 
 // SessionCounts are all of them.
-var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises, Minutes}
+var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises, StandingSeconds, Minutes}
 
 // Where counting begins: common practice, figures of this product.
 const (
@@ -70,6 +72,9 @@ func (all caps) merge() []SessionCap {
 // everySession is what holds for everybody.
 func everySession(sore Irritability, c Client) caps {
 	out := caps{{WristSeconds, WristsAtOnce, []Reason{{Rule: "session.wrists", Text: "Weight stays on the wrists for about a minute and a half at most, then the hands rest.", Source: ownSource}}}}
+	if m := c.Tolerates.StandingMinutes; m != nil {
+		out = append(out, SessionCap{StandingSeconds, 60 * *m, []Reason{{Rule: "tolerates.standing_minutes", Text: fmt.Sprintf("On two feet for %s at most.", minutesWords(*m)), Source: "the client's own word"}}})
+	}
 	if sore == Calm {
 		return out
 	}
@@ -82,6 +87,13 @@ func everySession(sore Irritability, c Client) caps {
 	}
 	return append(out, SessionCap{HeavySeconds, heavySore, []Reason{{Rule: "session.sore", Text: "On a sore day heavy work adds up to a minute at most.", Source: ownSource}}},
 		SessionCap{Minutes, minutes, []Reason{{Rule: "session.sore_minutes", Text: soreWords(c.Pain), Source: ownSource}}})
+}
+
+func minutesWords(m float64) string {
+	if m == 1 {
+		return "1 minute"
+	}
+	return strconv.FormatFloat(m, 'f', -1, 64) + " minutes"
 }
 
 // soreWords says why a day is sore.

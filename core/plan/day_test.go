@@ -221,10 +221,9 @@ func TestQuietItemsNeedNoRest(t *testing.T) {
 	}
 }
 
-// TestNobodyStandsLongerThanTheyBear without being asked to sit between.
-func TestNobodyStandsLongerThanTheyBear(t *testing.T) {
-	bears := 5.0
-	c := limit.Client{Tolerates: limit.Tolerates{StandingMinutes: &bears}, Equipment: []string{"chair", "rail"}}
+// TestWhoMayFallSitsBetween where nobody has said how long they stand: ten minutes at a stretch.
+func TestWhoMayFallSitsBetween(t *testing.T) {
+	c := limit.Client{Conditions: []limit.Condition{{ID: "falls_risk"}}, Equipment: []string{"chair", "rail"}}
 	p := plan.Best(request(c, "standing", 30), planLib)
 	on, seats := 0.0, 0
 	for _, it := range p.Items {
@@ -232,12 +231,12 @@ func TestNobodyStandsLongerThanTheyBear(t *testing.T) {
 			on, seats = 0, seats+1
 		}
 		if on > 0 {
-			assert.LessOrEqual(t, on+it.Seconds(), 300.0, it.Variant)
+			assert.LessOrEqual(t, on+it.Seconds(), 600.0, it.Variant)
 		}
 		on += it.Seconds()
 	}
-	assert.GreaterOrEqual(t, seats, 3)
-	c.Tolerates.StandingMinutes = nil
+	assert.GreaterOrEqual(t, seats, 2)
+	c.Conditions = nil
 	for _, it := range plan.Best(request(c, "standing", 30), planLib).Items {
 		assert.NotContains(t, it.First, "Sit down")
 	}

@@ -17,7 +17,7 @@ func (r Request) caps() []limit.SessionCap {
 	var out []limit.SessionCap
 	for _, k := range r.Limits.Session() {
 		switch k.Count {
-		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises:
+		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises, limit.StandingSeconds:
 			out = append(out, k)
 		}
 	}
@@ -25,7 +25,7 @@ func (r Request) caps() []limit.SessionCap {
 }
 
 // counted is how much a form done with a dose adds to one of limit.SessionCounts.
-func counted(count string, f *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) float64 {
+func counted(count string, at exercise.Position, f *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) float64 {
 	m := f.Measured
 	switch count {
 	case limit.ExtensionCycles:
@@ -40,6 +40,10 @@ func counted(count string, f *exercise.Form, phase exercise.Phase, d exercise.Do
 		if m.Demand() >= limit.HeavyDemand {
 			return d.Work(sides, limit.DefaultBreath)
 		}
+	case limit.StandingSeconds:
+		if onFeet(at) {
+			return standingSeconds(phase, d, sides)
+		}
 	case limit.CoreExercises:
 		if phase == "activate" || phase == "strengthen" {
 			return 1
@@ -50,6 +54,20 @@ func counted(count string, f *exercise.Form, phase exercise.Phase, d exercise.Do
 		}
 	}
 	return 0
+}
+
+// onFeet says whether a position is on two feet.
+func onFeet(p exercise.Position) bool { return p == standingPosition || p == "standing_supported" }
+
+// standingSetUp is the most seconds that setting up an exercise on two feet takes after
+// another, also for whoever is slow.
+const standingSetUp = 30
+
+// standingSeconds is the most that an exercise on two feet takes: setting up, work and the
+// rests within it.
+func standingSeconds(phase exercise.Phase, d exercise.Dose, sides int) float64 {
+	sets, turns := rests(phase, d, sides)
+	return standingSetUp + SideSeconds*float64(max(0, sides-1)) + d.Work(sides, limit.DefaultBreath) + math.Max(restSecondsSore, longestSet(d))*float64(sets+turns)
 }
 
 func onWrists(f *exercise.Form) bool { return f.Measured.Number("wrist_load") > limit.WristShare }
@@ -91,7 +109,7 @@ func (p Plan) Use(lib Library) map[string]float64 {
 			continue
 		}
 		for _, count := range limit.SessionCounts {
-			n := counted(count, formOf(v, it), it.Phase, it.Dose, len(it.Sides))
+			n := counted(count, it.Position, formOf(v, it), it.Phase, it.Dose, len(it.Sides))
 			if count == limit.WristSeconds {
 				use[count] = math.Max(use[count], n)
 			} else if n > 0 {
@@ -134,7 +152,7 @@ func (p *Plan) trim(r Request) {
 		}
 		worst, most := -1, 0.0
 		for i, it := range p.Items {
-			n := counted(over.Count, formOf(r.find(it.Variant), it), it.Phase, it.Dose, len(it.Sides))
+			n := counted(over.Count, it.Position, formOf(r.find(it.Variant), it), it.Phase, it.Dose, len(it.Sides))
 			if it.Locked {
 				n /= 1000
 			}
@@ -154,7 +172,7 @@ func (p *Plan) trim(r Request) {
 func CountWords(count string, n float64) string {
 	words := map[string]string{limit.ExtensionCycles: "times arching the low back", limit.FlexionCycles: "times rounding the low back",
 		limit.HeavySeconds: "seconds of heavy work", limit.FloorTransfers: "ways to or from the floor", limit.WristSeconds: "seconds on the wrists at once",
-		limit.CoreExercises: "exercises of core work", limit.Minutes: "minutes"}
+		limit.CoreExercises: "exercises of core work", limit.StandingSeconds: "seconds on two feet", limit.Minutes: "minutes"}
 	return fmt.Sprintf("%.0f %s", n, words[count])
 }
 
@@ -237,7 +255,7 @@ func (p *Plan) restFeet(minutes *float64) {
 	most, on := 60**minutes, 0.0
 	for i := range p.Items {
 		it := &p.Items[i]
-		if it.Position != standingPosition && it.Position != "standing_supported" {
+		if !onFeet(it.Position) {
 			on = 0
 			continue
 		}

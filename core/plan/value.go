@@ -27,7 +27,7 @@ func (r Request) problem(cs []candidate, f frame) choose.Problem {
 			Units: v.units(c.variant, c.judged.Form, c.phase), Must: c.must}
 		for _, o := range c.doses {
 			k.Options = append(k.Options, choose.Option{Seconds: int(math.Round(o.seconds + c.setUp())), Returns: o.returns,
-				Uses: v.uses(c.judged.Form, c.phase, o.dose, len(r.sides(c.variant)))})
+				Uses: v.uses(c.variant.Position, c.judged.Form, c.phase, o.dose, len(r.sides(c.variant)))})
 		}
 		k.Own = r.own(c, r.off(*c, starts))
 		k.Bonus = c.bonus
@@ -99,9 +99,9 @@ func (v *valuer) units(of *exercise.Variant, form *exercise.Form, phase exercise
 }
 
 // uses are what a form done with a dose takes of what a whole session may hold.
-func (v *valuer) uses(form *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) (out []choose.Unit) {
+func (v *valuer) uses(at exercise.Position, form *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) (out []choose.Unit) {
 	for _, u := range v.caps() {
-		if amount := counted(u.Count, form, phase, d, sides); amount > 0 {
+		if amount := counted(u.Count, at, form, phase, d, sides); amount > 0 {
 			i := v.feature("cap "+u.Count, [3]float64{0, -v.barring(), -v.barring()})
 			v.features[i].Cap = true
 			out = append(out, choose.Unit{Feature: i, Amount: amount / u.Max, Whole: true})
@@ -118,7 +118,7 @@ func (v *valuer) count(done []Item) {
 			continue
 		}
 		form := formOf(w, it)
-		for _, u := range append(v.units(w, form, it.Phase), v.uses(form, it.Phase, it.Dose, len(it.Sides))...) {
+		for _, u := range append(v.units(w, form, it.Phase), v.uses(w.Position, form, it.Phase, it.Dose, len(it.Sides))...) {
 			v.features[u.Feature].Had += u.Amount
 		}
 	}

@@ -4,7 +4,7 @@
 //
 //	go run ./mutate -root .. -n 60 -seed 1 limit rules
 //
-// The areas are limit, rules, exercise, body and plan. The tree itself is not touched:
+// The areas are limit, readiness, rules, exercise, body and plan. The tree itself is not touched:
 // each mistake is laid over it. Mistakes that do not compile are not counted.
 package main
 
@@ -28,11 +28,12 @@ type area struct {
 }
 
 var areas = map[string]area{
-	"limit":    {"core/limit/*.go", []string{"./core/limit", "./library"}},
-	"rules":    {"library/conditions/*.yaml", []string{"./library"}},
-	"exercise": {"core/exercise/*.go", []string{"./core/exercise", "./core/limit", "./library", "./core/plan"}},
-	"body":     {"core/body/*.go", []string{"./core/body", "./core/exercise", "./library"}},
-	"plan":     {"core/plan/*.go", []string{"./core/plan"}},
+	"limit":     {"core/limit/*.go", []string{"./core/limit", "./library"}},
+	"readiness": {"core/readiness/*.go", []string{"./core/readiness", "./library"}},
+	"rules":     {"library/conditions/*.yaml", []string{"./library"}},
+	"exercise":  {"core/exercise/*.go", []string{"./core/exercise", "./core/limit", "./library", "./core/plan"}},
+	"body":      {"core/body/*.go", []string{"./core/body", "./core/exercise", "./library"}},
+	"plan":      {"core/plan/*.go", []string{"./core/plan"}},
 }
 
 // mutant is one mistake: what stands in a file from one byte to another becomes
@@ -71,7 +72,7 @@ func main() {
 	for _, name := range flag.Args() {
 		a, ok := areas[name]
 		if !ok {
-			fmt.Fprintf(os.Stderr, "mutate: %q is not one of limit, rules, exercise, body and plan\n", name)
+			fmt.Fprintf(os.Stderr, "mutate: %q is not one of limit, readiness, rules, exercise, body and plan\n", name)
 			os.Exit(2)
 		}
 		all, err := mutants(*root, a)
