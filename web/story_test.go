@@ -61,7 +61,7 @@ func newBrowser(t *testing.T, width, height int, limit ...time.Duration) *browse
 	require.NoError(t, err)
 	ctx, cancel := chromedp.NewContext(all, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)
-	most := 90 * time.Second
+	most := 3 * time.Minute
 	if len(limit) > 0 {
 		most = limit[0]
 	}
