@@ -24,7 +24,7 @@ var takenOut = []string{"/plans/:id/session.pdf", "/plans/:id/session.vtt", "/pl
 	"/homes/:id/sheet.pdf", "/homes/:id/at-home.html", "/homes/:id/mail", "/clients/:id/weeks.ics"}
 
 // tellsItself are the pages that say by themselves what the day is.
-var tellsItself = []string{"client", "plan", "recheck", "nottoday"}
+var tellsItself = []string{"client", "plan", "recheck", "nottoday", "library"}
 
 // atDoor asks what the day allows whoever an address is about, before it answers.
 func (w *site) atDoor(x route) gin.HandlerFunc {

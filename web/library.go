@@ -17,6 +17,7 @@ import (
 
 // shelf is the library as asked for.
 type shelf struct {
+	Day        *dayLine // what the day is, where it does not leave the client ready
 	Wish       shelfWish
 	Families   []shelfFamily
 	Found      int
@@ -148,6 +149,10 @@ func (w *site) shelf(c *gin.Context) {
 	if err != nil {
 		w.refused(c, err)
 		return
+	}
+	if wish.Client != "" && set.Readiness.Status != readiness.Ready {
+		line := w.dayOf(set.Readiness)
+		s.Day = &line
 	}
 	kit := limit.KitOf(who, who.Place)
 	for _, f := range w.Library.Families {
