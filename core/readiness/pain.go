@@ -48,11 +48,6 @@ type hurt struct {
 	leg   bool   // signs of a nerve in a limb
 }
 
-// back says whether pain may be in the back: it was said so, or nobody knows where it is.
-func (k *looking) back(parts []Part) bool {
-	return len(parts) == 0 || slices.ContainsFunc(parts, func(p Part) bool { return !k.limb(p.Where) })
-}
-
 // asOf makes the client that of the day: what was said on another day is history, and pain
 // that nobody knows is taken to be as usual, else as it was last.
 func (k *looking) asOf() {
