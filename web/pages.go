@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"net/http"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -34,7 +35,7 @@ type pages struct {
 
 func newPages(w *site) (*pages, error) {
 	p := &pages{w, map[string]*template.Template{}}
-	base, err := template.New("").Funcs(p.functions()).ParseFS(templateFiles, "templates/layout.html", "templates/partials/*.html")
+	base, err := parsed(template.New("").Funcs(p.functions()), "templates/layout.html", "templates/partials/*.html")
 	if err != nil {
 		return nil, err
 	}
@@ -49,7 +50,7 @@ func newPages(w *site) (*pages, error) {
 		}
 		t, err := base.Clone()
 		if err == nil {
-			t, err = t.ParseFS(templateFiles, n)
+			t, err = parsed(t, n)
 		}
 		if err != nil {
 			return nil, err
@@ -109,6 +110,29 @@ func (p *pages) functions() template.FuncMap {
 		"list": func(v ...any) []any { return v },
 		"has":  func(of []any, x string) bool { return slices.Contains(of, any(x)) },
 	}
+}
+
+// indent is what only makes templates easier to read.
+var indent = regexp.MustCompile(`\n\s+`)
+
+// parsed adds templates, without their indent and blank lines, so that less is sent.
+func parsed(t *template.Template, patterns ...string) (*template.Template, error) {
+	for _, pattern := range patterns {
+		names, err := fs.Glob(templateFiles, pattern)
+		if err != nil {
+			return nil, err
+		}
+		for _, name := range names {
+			text, err := fs.ReadFile(templateFiles, name)
+			if err != nil {
+				return nil, err
+			}
+			if _, err := t.New(path.Base(name)).Parse(indent.ReplaceAllString(string(text), "\n")); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return t, nil
 }
 
 // render writes a page in the layout, or for a request by htmx the page's
