@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"restbend/core/civil"
 	"restbend/core/limit"
 	"restbend/core/readiness"
 	"restbend/formats"
@@ -15,9 +16,44 @@ import (
 // ClassVisit is what a class said before it began: everybody was asked and has neither signs
 // nor pain, but for those who are named.
 type ClassVisit struct {
-	Asked  bool             // everybody who is here was asked about all warning signs
-	Except map[string]Visit // by client
-	Absent []string         // clients who are not here
+	Asked  bool                 // everybody who is here was asked about all warning signs
+	Except map[string]ClassWord // by client
+	Absent []string             // clients who are not here
+}
+
+// ClassWord is what one person of a class has said. What is left out is as it was said earlier
+// on the day.
+type ClassWord struct {
+	Sign        string // a warning sign
+	Pain        *int
+	Where, Side string
+}
+
+// over is what was said earlier on the day, with what this one says now.
+func (w ClassWord) over(said Visit) Visit {
+	if w.Sign != "" {
+		said.Asked, said.RedFlags = false, []string{w.Sign}
+	}
+	if w.Pain != nil {
+		said.Pain, said.Where, said.Side = *w.Pain, nil, ""
+	}
+	if w.Where != "" {
+		said.Where, said.Side = []string{w.Where}, w.Side
+	}
+	return said
+}
+
+// saidOn is what a client said earlier on a day, which a word to the room does not take back.
+func saidOn(c limit.Client, day civil.Day) Visit {
+	said, on := Visit{Asked: true}, day.String()
+	if p := c.Pain; p.Now != nil && p.On == on {
+		said.Pain = *p.Now
+	}
+	if t := c.Today; t != nil && t.On == on {
+		said.Where, said.Side, said.Dizzy, said.Pulse = t.Where, t.Side, t.Dizzy, t.Pulse
+		said.New = slices.DeleteFunc(slices.Clone(t.New), func(sign string) bool { return !slices.Contains(limit.NewSigns, sign) })
+	}
+	return said
 }
 
 // StartClass keeps what everybody said, by name, and plans the class anew where somebody may
@@ -68,15 +104,9 @@ func (s *Studio) classVisit(ctx context.Context, p store.ClassPerson, v ClassVis
 	if err != nil {
 		return false, err
 	}
-	said, named := v.Except[p.ClientID]
-	if !named {
-		said = Visit{Asked: true}
-		if p, t := row.Client.Pain, row.Client.Today; p.Now != nil && p.On == s.Today().String() { // said by name earlier today, which a word to the room does not take back
-			said.Pain = *p.Now
-			if t != nil && t.On == p.On {
-				said.Where, said.Side = t.Where, t.Side
-			}
-		}
+	said := saidOn(row.Client, s.Today())
+	if word, named := v.Except[p.ClientID]; named {
+		said = word.over(said)
 	}
 	k, err := s.answered(row.Client, said)
 	if err != nil {

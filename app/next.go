@@ -143,7 +143,7 @@ func (s *Studio) Overrule(ctx context.Context, clientID, variant, by, reason str
 		return &formats.Invalid{Path: "exercise", Want: fmt.Sprintf("%q is not in the library", variant)}
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		if j := limit.Judge(s.Limits(*c, s.Today()).Set, v, limit.KitOf(*c, c.Place)); j.Verdict == exercise.Avoid {
+		if j := s.Limits(*c, s.Today()).Judge(v, limit.KitOf(*c, c.Place)); j.Verdict == exercise.Avoid {
 			return &formats.Invalid{Path: "exercise", Want: v.Name + " is barred, and no word on progress changes that: " + j.Reasons[0].Text}
 		}
 		c.Rungs = slices.DeleteFunc(slices.Clone(c.Rungs), func(r limit.Rung) bool { return r.Family == v.Family })

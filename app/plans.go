@@ -283,6 +283,8 @@ type Edit struct {
 	Variant string // swap and add
 	Dose    string // dose: its words
 	Minutes int    // continue: how many are left
+
+	Teaching bool // in a lesson that is under way, which the day has to allow
 }
 
 // Edits are the kinds of change there are.
@@ -310,6 +312,19 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 		r, err := s.RequestOf(ctx, row)
 		if err != nil {
 			return plan.Plan{}, "", err
+		}
+		if e.Teaching {
+			now, err := s.Store.Client(ctx, row.ClientID)
+			if err != nil {
+				return plan.Plan{}, "", err
+			}
+			day, err := s.ReadyForPlan(ctx, row, now.Client, readiness.Teach)
+			if err != nil {
+				return plan.Plan{}, "", err
+			}
+			if day.Status() != limit.OK {
+				return plan.Plan{}, "", &NotToday{day.Readiness}
+			}
 		}
 		p, what := row.Plan, ""
 		if e.Kind == "swap" || e.Kind == "add" {

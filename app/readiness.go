@@ -12,6 +12,7 @@ import (
 	"restbend/core/plan"
 	"restbend/core/progress"
 	"restbend/core/readiness"
+	"restbend/store"
 )
 
 // What a day allows, asked by everything that plans, teaches or judges.
@@ -91,6 +92,22 @@ func (s *Studio) ReadyFor(ctx context.Context, clientID string, c limit.Client, 
 		return readiness.Limits{}, err
 	}
 	return s.Ready(c, visits, marks, on, act), nil
+}
+
+// ReadyForPlan is what the day of a plan allows its client, with what was marked in it: to
+// teach it is always today.
+func (s *Studio) ReadyForPlan(ctx context.Context, row store.Plan, c limit.Client, act readiness.Act) (readiness.Limits, error) {
+	day, err := civil.Parse(row.On)
+	if err != nil || act == readiness.Teach {
+		day = s.Today()
+	}
+	var marks []readiness.Mark
+	if day == s.Today() {
+		if marks, err = s.felt(ctx, row.ID); err != nil {
+			return readiness.Limits{}, err
+		}
+	}
+	return s.ReadyFor(ctx, row.ClientID, c, marks, day, act)
 }
 
 // visitsOf are the sessions of a client as days ask about them, with what the rules of

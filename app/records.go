@@ -56,7 +56,7 @@ func (s *Studio) WrapUp(ctx context.Context, planID string, r lesson.Record, aft
 	err := s.Store.Within(ctx, func(in *store.Store) error {
 		s := s.over(in)
 		if after.NextOn != "" {
-			if err := s.goesOn(ctx, planID); err != nil {
+			if err := s.checkNext(ctx, planID); err != nil {
 				return err
 			}
 		}
@@ -83,15 +83,15 @@ func (s *Studio) WrapUp(ctx context.Context, planID string, r lesson.Record, aft
 			wish := WishOf(row.Plan)
 			wish.PainNow = r.Pain.After
 			_, err = s.AddPlan(rest, row.ClientID, wish, after.NextOn, "")
-			err = notNow(err)
+			err = nextRefused(err)
 		}
 		return err
 	})
 	return id, err
 }
 
-// goesOn refuses a plan for the next time where today says that nothing follows.
-func (s *Studio) goesOn(ctx context.Context, planID string) error {
+// checkNext refuses a plan for the next time where today says that nothing follows.
+func (s *Studio) checkNext(ctx context.Context, planID string) error {
 	row, err := s.Store.Plan(ctx, planID)
 	if err != nil {
 		return err
@@ -102,13 +102,13 @@ func (s *Studio) goesOn(ctx context.Context, planID string) error {
 	}
 	ready, err := s.ReadyFor(ctx, row.ClientID, client.Client, nil, s.Today(), readiness.Ahead)
 	if err == nil && ready.Status() != limit.OK {
-		err = notNow(&NotToday{ready.Readiness})
+		err = nextRefused(&NotToday{ready.Readiness})
 	}
 	return err
 }
 
-// notNow says what to do with a record where no next session can be planned.
-func notNow(err error) error {
+// nextRefused says what to do with a record where no next session can be planned.
+func nextRefused(err error) error {
 	if errors.Is(err, ErrRefer) {
 		return &formats.Invalid{Path: "next time", Want: "no session can be planned now: " + err.Error() + "; leave the day out, and save the record"}
 	}

@@ -198,7 +198,7 @@ func (s *Studio) SetHouse(ctx context.Context, h House) error {
 		return t.SetSetting("house", string(doc))
 	})
 	if err == nil {
-		s.settle(h)
+		s.apply(h)
 	}
 	return err
 }

@@ -29,12 +29,12 @@ func NewStudio(ctx context.Context, j *Judge, st *store.Store, clock func() time
 		}
 		return clock()
 	}
-	s.settle(s.House(ctx))
+	s.apply(s.House(ctx))
 	return s
 }
 
-// settle makes what was set for the studio hold.
-func (s *Studio) settle(h House) {
+// apply makes what was set for the studio hold.
+func (s *Studio) apply(h House) {
 	s.setNumber(h.Emergency)
 	if s.zone != nil {
 		zone, err := zoneOf(h.Zone)

@@ -1,15 +1,12 @@
 package web
 
 import (
-	"context"
 	"net/http"
 	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"restbend/core/civil"
-	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/readiness"
 	"restbend/store"
@@ -56,7 +53,7 @@ func (w *site) whoAtDoor(c *gin.Context, path string, act readiness.Act) (k stor
 			return k, day, false
 		}
 		if k, err = w.Store.Client(ctx, row.ClientID); err == nil {
-			day, err = w.readyForPlan(ctx, row, k.Client, act)
+			day, err = w.ReadyForPlan(ctx, row, k.Client, act)
 		}
 		return k, day, err == nil
 	case strings.HasPrefix(path, "/homes/:id"):
@@ -76,22 +73,6 @@ func (w *site) whoAtDoor(c *gin.Context, path string, act readiness.Act) (k stor
 		day, err = w.ReadyFor(ctx, k.ID, k.Client, nil, w.Today(), act)
 	}
 	return k, day, err == nil
-}
-
-// readyForPlan is what the day of a plan allows, with what was marked in it: to teach it is
-// always today.
-func (w *site) readyForPlan(ctx context.Context, row store.Plan, k limit.Client, act readiness.Act) (readiness.Limits, error) {
-	day, err := civil.Parse(row.On)
-	if err != nil || act == readiness.Teach {
-		day = w.Today()
-	}
-	var marks []lesson.Mark
-	if day == w.Today() {
-		if marks, err = w.Store.Marks(ctx, row.ID); err != nil {
-			return readiness.Limits{}, err
-		}
-	}
-	return w.ReadyFor(ctx, row.ClientID, k, lesson.Felt(marks), day, act)
 }
 
 // lineOf is what a page that does not say it itself shows of the day; false for nothing.

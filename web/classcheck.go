@@ -69,26 +69,22 @@ func (w *site) showClassCheck(c *gin.Context, status int, k store.Class, form ur
 // readClassVisit reads what was said of everybody; ask is the sentence where it cannot be
 // read.
 func readClassVisit(form url.Values, k store.Class) (v app.ClassVisit, ask string) {
-	v = app.ClassVisit{Asked: form.Get("asked") == "yes", Absent: form["absent"], Except: map[string]app.Visit{}}
+	v = app.ClassVisit{Asked: form.Get("asked") == "yes", Absent: form["absent"], Except: map[string]app.ClassWord{}}
 	for i, who := range k.People {
 		pain, sign, where := strings.TrimSpace(form.Get("pain."+who.ClientID)), form.Get("sign."+who.ClientID), form.Get("where."+who.ClientID)
 		if pain == "" && sign == "" && where == "" {
 			continue
 		}
-		said := app.Visit{Asked: sign == ""}
-		if sign != "" {
-			said.RedFlags = []string{sign}
-		}
+		said := app.ClassWord{Sign: sign}
 		if pain != "" {
 			n, err := strconv.Atoi(pain)
 			if err != nil || n < 0 || n > 10 {
 				return v, fmt.Sprintf("Pain of %s: expected a whole number from 0 to 10, found %q.", k.Class.People[i].Name, pain)
 			}
-			said.Pain = n
+			said.Pain = &n
 		}
 		if where != "" {
-			place, side, _ := strings.Cut(where, ":")
-			said.Where, said.Side = []string{place}, side
+			said.Where, said.Side, _ = strings.Cut(where, ":")
 		}
 		v.Except[who.ClientID] = said
 	}

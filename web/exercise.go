@@ -272,7 +272,7 @@ func (w *site) exerciseFilm(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		shape.form = formOf(limit.Judge(w.Limits(k.Client, w.Today()).Set, v, limit.KitOf(k.Client, k.Client.Place)), v)
+		shape.form = formOf(w.Limits(k.Client, w.Today()).Judge(v, limit.KitOf(k.Client, k.Client.Place)), v)
 	}
 	stills := w.figures.film(shape)
 	if stills == nil {

@@ -164,7 +164,7 @@ func (w *site) homeFinds(r home.Request, query string) []homeFind {
 		f := homeFind{Variant: v.ID, Name: v.Name, Figure: w.figures.thumb(v.ID)}
 		if ok, why := r.Alone(v); !ok {
 			f.Why = why
-		} else if j := limit.Judge(r.Limits.Set, v, limit.KitOf(r.Client, home.Place(r.Client))); j.Verdict == exercise.Avoid && j.Free() == "" {
+		} else if j := r.Limits.Judge(v, limit.KitOf(r.Client, home.Place(r.Client))); j.Verdict == exercise.Avoid && j.Free() == "" {
 			f.Why = j.Reasons[0].Text
 		} else {
 			f.May = true

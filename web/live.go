@@ -14,8 +14,6 @@ import (
 
 	"restbend/app"
 	"restbend/core/lesson"
-	"restbend/core/limit"
-	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -229,18 +227,7 @@ func (w *site) within(c *gin.Context) {
 		w.answer(c, &formats.Invalid{Path: "item", Want: "is missing; expected the id of an exercise of this plan"})
 		return
 	}
-	client, err := w.Store.Client(c.Request.Context(), row.ClientID)
-	if err == nil {
-		var day readiness.Limits
-		if day, err = w.readyForPlan(c.Request.Context(), row, client.Client, readiness.Teach); err == nil && day.Status() != limit.OK {
-			err = &app.NotToday{Readiness: day.Readiness}
-		}
-	}
-	if err != nil {
-		w.answer(c, err)
-		return
-	}
-	e := app.Edit{Kind: ask.Kind, ID: ask.Item, Was: ask.Was, Variant: ask.Variant, Minutes: ask.Minutes}
+	e := app.Edit{Kind: ask.Kind, ID: ask.Item, Was: ask.Was, Variant: ask.Variant, Minutes: ask.Minutes, Teaching: true}
 	if _, err := w.EditPlan(c.Request.Context(), row.ID, row.Revision, e); err != nil {
 		w.answer(c, err)
 		return

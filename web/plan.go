@@ -91,7 +91,7 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	}
 	b.Ribbon = w.ribbon(row, b.Chosen, 1232, true)
 	if !row.Taught() {
-		day, err := w.readyForPlan(c.Request.Context(), row, client.Client, readiness.Plan)
+		day, err := w.ReadyForPlan(c.Request.Context(), row, client.Client, readiness.Plan)
 		if err != nil {
 			w.refused(c, err)
 			return

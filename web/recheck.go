@@ -205,7 +205,7 @@ func (w *site) verdictOf(c *gin.Context, row store.Plan, client store.Client, fo
 // but for what the page itself asks.
 func (w *site) unanswered(c *gin.Context, row store.Plan, client store.Client) checkVerdict {
 	out := checkVerdict{Says: "not asked yet"}
-	day, err := w.readyForPlan(c.Request.Context(), row, client.Client, readiness.Teach)
+	day, err := w.ReadyForPlan(c.Request.Context(), row, client.Client, readiness.Teach)
 	if err != nil {
 		w.log.Error("check", "request", c.GetString("request"), "cause", err)
 		return out

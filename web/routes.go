@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"slices"
 
 	"github.com/gin-gonic/gin"
 
@@ -187,6 +188,11 @@ func checkDoors(all []route) error {
 			return fmt.Errorf("%s %s: %q is no door of readiness; expected one, or %q for what leads to no exercise", r.method, r.path, r.door, none)
 		}
 		led[r.door] = true
+	}
+	for _, path := range takenOut {
+		if !slices.ContainsFunc(all, func(r route) bool { return r.path == path && r.door != none }) {
+			return fmt.Errorf("%s is taken out at no door of readiness", path)
+		}
 	}
 	for _, d := range readiness.Doors {
 		if d.On == readiness.Page && !led[d.ID] {

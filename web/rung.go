@@ -81,7 +81,7 @@ func (w *site) showRung(c *gin.Context, status int, refusal string, typed map[st
 		return
 	}
 	set := w.Limits(k.Client, w.Today())
-	j := limit.Judge(set.Set, v, limit.KitOf(k.Client, k.Client.Place))
+	j := set.Judge(v, limit.KitOf(k.Client, k.Client.Place))
 	p := rungTest{Client: k, Variant: v, Unit: rungUnits[v.Earn.Kind], Refusal: refusal, Cautions: w.cautions(set, true),
 		Figure: w.figures.get(want{variant: v.ID, form: formOf(j, v), large: true, ghost: true, theme: draw.Light})}
 	if v.Earn.Kind == exercise.HoldSeconds && v.Earn.Repetitions > 1 {
@@ -105,7 +105,7 @@ func (w *site) showRung(c *gin.Context, status int, refusal string, typed map[st
 	}
 	if p.Barred != "" {
 		for _, id := range v.Swaps { // what asks the same and is for this client
-			if o := w.Library.Variant(id); slices.Contains(o.Purposes, v.Purposes[0]) && limit.Judge(set.Set, o, limit.KitOf(k.Client, k.Client.Place)).Verdict != exercise.Avoid {
+			if o := w.Library.Variant(id); slices.Contains(o.Purposes, v.Purposes[0]) && set.Judge(o, limit.KitOf(k.Client, k.Client.Place)).Verdict != exercise.Avoid {
 				p.Instead = link{o.Name, rungLink(k.ID, o.ID)}
 				break
 			}
@@ -220,7 +220,7 @@ func (w *site) addRung(c *gin.Context) {
 	}
 	if refusal == "" {
 		set := w.Limits(k.Client, w.Today())
-		j := limit.Judge(set.Set, v, limit.KitOf(k.Client, k.Client.Place))
+		j := set.Judge(v, limit.KitOf(k.Client, k.Client.Place))
 		for _, m := range tests.Measures {
 			if set.Status() == limit.Refer || j.Verdict == exercise.Avoid && (j.Free() == "" || j.Free() != m.Side) {
 				refusal = fmt.Sprintf("%s is not for this client now. Nothing was saved.", v.Name)

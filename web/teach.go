@@ -208,7 +208,7 @@ func (w *site) mayTeach(c *gin.Context, row store.Plan, k store.Client) bool {
 		w.refused(c, err)
 		return false
 	}
-	ready, err := w.ReadyFor(c.Request.Context(), k.ID, k.Client, lesson.Felt(marks), w.Today(), readiness.Teach)
+	ready, err := w.ReadyForPlan(c.Request.Context(), row, k.Client, readiness.Teach)
 	switch {
 	case err != nil:
 		w.refused(c, err)

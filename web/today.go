@@ -132,7 +132,7 @@ func (w *site) today(c *gin.Context) {
 	for _, v := range rows {
 		one := visit{Visit: v, Caution: w.Library.Book.Words(v.Now.Client), Before: beforeIt(v), Ribbon: w.ribbon(v.Plan, -1, 830, false)}
 		if !v.Plan.Taught() {
-			day, err := w.readyForPlan(c.Request.Context(), v.Plan, v.Now.Client, readiness.Plan)
+			day, err := w.ReadyForPlan(c.Request.Context(), v.Plan, v.Now.Client, readiness.Plan)
 			if err != nil {
 				w.refused(c, err)
 				return

@@ -36,13 +36,12 @@ func (k *looking) tighten() {
 		because := limit.Reason{Rule: "readiness.part", Source: painSource, Text: fmt.Sprintf("The %s hurts: nothing loads it for the rest of the day.", p.Words())}
 		rows = append(rows, limit.RowsOf(rule.Limits, p.Side, true, because, h, m)...)
 	}
-	if most := k.client.Tolerates.StandingMinutes; most != nil {
-		seconds := 60 * *most
-		k.out.Caps.StandingSeconds = &seconds
-	}
-	for _, cap := range k.set.Session() {
-		if cap.Count == limit.Minutes {
-			k.out.Caps.Minutes = &cap.Max
+	for _, most := range k.set.Session() {
+		switch most.Count {
+		case limit.StandingSeconds:
+			k.out.Caps.StandingSeconds = &most.Max
+		case limit.Minutes:
+			k.out.Caps.Minutes = &most.Max
 		}
 	}
 	if k.act != Judge {

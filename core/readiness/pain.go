@@ -45,7 +45,6 @@ const (
 type hurt struct {
 	score int
 	parts []Part // where it was said
-	leg   bool   // signs of a nerve in a limb
 }
 
 // asOf makes the client that of the day: what was said on another day is history, and pain
@@ -102,7 +101,6 @@ func (k *looking) asOf() {
 		for _, where := range t.Where {
 			k.hurts.parts = append(k.hurts.parts, Part{where, t.Side})
 		}
-		k.hurts.leg = slices.ContainsFunc(t.New, func(s string) bool { return slices.Contains(limbSigns, s) })
 	}
 	k.client = c
 }

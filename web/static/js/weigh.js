@@ -19,7 +19,7 @@ function weigh(lesson, marks) {
     worst[m.where || ""] = Math.max(worst[m.where || ""] || 0, m.score);
     if (m.where) bars.add(m.where);
     if (kind !== "limb") gentle = true;
-    if (kind === "alarm") ended ||= "Pain in the " + m.where + " is for a doctor.";
+    if (kind === "alarm") ended ||= "Pain in the " + m.where + " that does not pass at rest at once: ring the emergency number now.";
   }
   const worse = Object.keys(worst).filter((w) => worst[w] >= rules.stop);
   if (worse.length > 1 || worse.some((w) => (rules.kinds[w] || "back") !== "limb")) ended ||= "Pain of " + Math.max(...worse.map((w) => worst[w])) + ": the lesson ends here.";
