@@ -6,12 +6,11 @@ import (
 	"testing"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
@@ -42,7 +41,8 @@ func studio(t *testing.T) *app.Studio {
 
 func client(name string) limit.Client {
 	no := false
-	return limit.Client{Format: "restbend.client/1", Name: name, Place: "chair", Minutes: 20, Equipment: []string{"chair"}, RedFlags: []string{},
+	return limit.Client{Format: "restbend.client/1", Name: name, Place: "chair", Minutes: 20, Equipment: []string{"chair"},
+		RedFlags:   []string{},
 		Rungs:      []limit.Rung{{Family: "sit_and_squat", Variant: "sit_to_stand"}},
 		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", no)}}
 }

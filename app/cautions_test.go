@@ -3,11 +3,10 @@ package app_test
 import (
 	"testing"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/limit"
 )
 

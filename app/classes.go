@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"restbend/core/civil"
-
 	"restbend/core/class"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
@@ -25,7 +24,8 @@ type Attendee struct {
 }
 
 // ClassRequest is what is asked of a class of these clients.
-func (j *Judge) ClassRequest(people []Attendee, place exercise.Place, minutes int, approach exercise.Approach, on civil.Day) (class.Request, error) {
+func (j *Judge) ClassRequest(people []Attendee, place exercise.Place, minutes int, approach exercise.Approach,
+	on civil.Day) (class.Request, error) {
 	r := class.Request{Place: place, Minutes: minutes}
 	if minutes < 5 || minutes > 120 {
 		return r, &formats.Invalid{Path: "minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", minutes)}

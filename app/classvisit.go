@@ -67,7 +67,8 @@ func (s *Studio) StartClass(ctx context.Context, id string, seen int, v ClassVis
 		return "", ErrTaught
 	}
 	if !v.Asked {
-		return "", &formats.Invalid{Path: "warning signs", Want: "nobody has said whether everybody was asked: say it to the room, and press “all asked”"}
+		return "", &formats.Invalid{Path: "warning signs",
+			Want: "nobody has said whether everybody was asked: say it to the room, and press “all asked”"}
 	}
 	then := GoOn
 	var here []string

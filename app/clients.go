@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"restbend/core/civil"
-
 	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/store"

@@ -6,12 +6,11 @@ import (
 	"testing"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/store"
@@ -126,7 +125,8 @@ func TestHeightsKeepTheirDays(t *testing.T) {
 	k = change(160)
 	s.Now = func() time.Time { return time.Date(2027, 11, 27, 0, 5, 0, 0, time.UTC).In(east) }
 	slip := change(140)
-	assert.Equal(t, []limit.Height{{CM: 164, On: "2026-11-24"}, {CM: 161.5, On: "2026-11-25"}, {CM: 140, On: "2027-11-27"}}, slip.Heights, "a slip that is put right leaves nothing")
+	assert.Equal(t, []limit.Height{{CM: 164, On: "2026-11-24"}, {CM: 161.5, On: "2026-11-25"}, {CM: 140, On: "2027-11-27"}},
+		slip.Heights, "a slip that is put right leaves nothing")
 	k = slip
 	assert.Contains(t, s.Limits(change(159.4), s.Today()).Risks[0].Because, "4.6 cm shorter than at the tallest")
 }
@@ -148,7 +148,8 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 		return k, p
 	}
 	usual, high, slip := "128/78", "184/96", "78/128"
-	for _, v := range []app.Visit{{Asked: true, Pain: 11}, {Asked: true, Pain: -1}, {Asked: true, Pain: 2, Pressure: &slip}, {RedFlags: []string{"boredom"}}, {Pain: 2}, {Asked: true, RedFlags: []string{"fever_unwell"}}} {
+	for _, v := range []app.Visit{{Asked: true, Pain: 11}, {Asked: true, Pain: -1}, {Asked: true, Pain: 2, Pressure: &slip},
+		{RedFlags: []string{"boredom"}}, {Pain: 2}, {Asked: true, RedFlags: []string{"fever_unwell"}}} {
 		_, err := s.StartVisit(ctx, planID, v)
 		var invalid *formats.Invalid
 		assert.ErrorAs(t, err, &invalid)

@@ -9,13 +9,12 @@ import (
 	"time"
 
 	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"restbend/core/course"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/library"
 	"restbend/store"
@@ -48,7 +47,8 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 		w.From = on
 	}
 	if first, last := on.AddDate(-1, 0, 0), on.AddDate(1, 0, 0); w.From.Before(first) || w.From.After(last) {
-		return course.Course{}, &formats.Invalid{Path: "from", Want: fmt.Sprintf("%s is too far away; expected %s to %s", w.From.String(), first.String(), last.String())}
+		return course.Course{}, &formats.Invalid{Path: "from",
+			Want: fmt.Sprintf("%s is too far away; expected %s to %s", w.From.String(), first.String(), last.String())}
 	}
 	for p := range w.Also {
 		if err := known("also", p, exercise.Purposes); err != nil {

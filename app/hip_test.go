@@ -3,12 +3,11 @@ package app_test
 import (
 	"testing"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"

@@ -7,11 +7,10 @@ import (
 	"strings"
 
 	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"restbend/core/home"
 	"restbend/core/lesson"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -30,7 +29,8 @@ func (j *Judge) Home(c limit.Client, records []lesson.Record, on civil.Day, item
 	if err != nil {
 		return home.Request{}, err
 	}
-	return home.Request{Client: c, Limits: j.Ready(c, visits, nil, on, readiness.Ahead), Library: j.planLibrary, Items: items, Days: days, Recorded: len(records) > 0, Clean: home.Clean(records), On: on}, nil
+	return home.Request{Client: c, Limits: j.Ready(c, visits, nil, on, readiness.Ahead), Library: j.planLibrary, Items: items,
+		Days: days, Recorded: len(records) > 0, Clean: home.Clean(records), On: on}, nil
 }
 
 // WithCare puts the sentences on a programme that stand on everything that goes home.

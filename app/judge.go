@@ -7,13 +7,12 @@ import (
 	"sync"
 	"sync/atomic"
 
-	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"restbend/core/body"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/library"
 )

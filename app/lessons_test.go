@@ -5,13 +5,12 @@ import (
 	"testing"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/plan"

@@ -8,12 +8,11 @@ import (
 	"strings"
 
 	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/progress"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/library"
 	"restbend/store"
@@ -35,7 +34,8 @@ func (j *Judge) decided(c limit.Client, records []lesson.Record, on civil.Day) (
 	if err != nil {
 		return progress.Answer{}, fmt.Errorf("the rules of progress: %w", err)
 	}
-	w := progress.World{Variants: j.Library.Variants, Rules: rules, Limits: j.Ready(c, lesson.Visits(records), nil, on, readiness.Ahead), Kit: limit.KitOf(c, c.Place)}
+	w := progress.World{Variants: j.Library.Variants, Rules: rules,
+		Limits: j.Ready(c, lesson.Visits(records), nil, on, readiness.Ahead), Kit: limit.KitOf(c, c.Place)}
 	a, err := progress.Decide(c, records, w, on)
 	var wrong *progress.Contradiction
 	if errors.As(err, &wrong) {
@@ -147,7 +147,8 @@ func (s *Studio) Overrule(ctx context.Context, clientID, variant, by, reason str
 			return &formats.Invalid{Path: "exercise", Want: v.Name + " is barred, and no word on progress changes that: " + j.Reasons[0].Text}
 		}
 		c.Rungs = slices.DeleteFunc(slices.Clone(c.Rungs), func(r limit.Rung) bool { return r.Family == v.Family })
-		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Overruled: &limit.Overrule{By: by, Reason: reason, On: s.Today().String()}})
+		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID,
+			Overruled: &limit.Overrule{By: by, Reason: reason, On: s.Today().String()}})
 		c.Resting = slices.DeleteFunc(slices.Clone(c.Resting), func(r limit.Resting) bool { return r.Family == v.Family })
 		return nil
 	})

@@ -6,12 +6,11 @@ import (
 	"testing"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
@@ -108,7 +107,8 @@ func TestThePlanFollowsWhatWasDecided(t *testing.T) {
 		at := s.Library.Variant(d.To.Variant)
 		for _, n := range at.NextIDs() {
 			v := s.Library.Variant(n)
-			if limit.Judge(s.Limits(row.Client, s.Today()).Set, v, limit.KitOf(row.Client, "mat")).Verdict != exercise.Avoid && d.To.Variant != v.ID {
+			if limit.Judge(s.Limits(row.Client, s.Today()).Set, v, limit.KitOf(row.Client, "mat")).Verdict != exercise.Avoid &&
+				d.To.Variant != v.ID {
 				held, beyond = at, v
 			}
 		}

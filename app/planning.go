@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"restbend/core/civil"
-
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"
@@ -78,7 +77,8 @@ func (j *Judge) Instead(c limit.Client, variant string, on civil.Day) *exercise.
 // minutes.
 func (j *Judge) PlanRest(c limit.Client, w Wish, done lesson.Record, minutes int, on civil.Day) (plan.Plan, error) {
 	w.Marks = lesson.FeltIn(done)
-	if p := done.Pain.During; p != nil && w.PainNow == nil && (c.Pain.Now == nil || *p > *c.Pain.Now) && !slices.ContainsFunc(done.Items, func(d lesson.Done) bool { return d.Pain != nil }) {
+	if p := done.Pain.During; p != nil && w.PainNow == nil && (c.Pain.Now == nil || *p > *c.Pain.Now) &&
+		!slices.ContainsFunc(done.Items, func(d lesson.Done) bool { return d.Pain != nil }) {
 		w.PainNow = p // sorer than planned, and nobody said where
 	}
 	r, assumed, err := j.Request(c, w, on)

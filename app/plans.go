@@ -8,13 +8,12 @@ import (
 	"time"
 
 	"restbend/core/civil"
-	"restbend/core/lesson"
-	"restbend/core/readiness"
-
 	"restbend/core/exercise"
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/core/plan/edit"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -38,7 +37,8 @@ func (s *Studio) checkDay(on string) error {
 		return err
 	}
 	if first, last := s.Today().AddDate(-1, 0, 0), s.Today().AddDate(2, 0, 0); day.Before(first) || day.After(last) {
-		return &formats.Invalid{Path: "on", Want: fmt.Sprintf("%s is too far away to plan for; expected %s to %s", on, first.String(), last.String())}
+		return &formats.Invalid{Path: "on", Want: fmt.Sprintf("%s is too far away to plan for; expected %s to %s", on, first.String(),
+			last.String())}
 	}
 	return nil
 }

@@ -5,11 +5,10 @@ import (
 	"strings"
 	"testing"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/limit"
 )
 

@@ -82,7 +82,8 @@ func (s *Studio) past(ctx context.Context, clientID string) ([]lesson.Record, er
 }
 
 // ReadyFor is Ready for a client of the studio, with all that is on record.
-func (s *Studio) ReadyFor(ctx context.Context, clientID string, c limit.Client, marks []readiness.Mark, on civil.Day, act readiness.Act) (readiness.Limits, error) {
+func (s *Studio) ReadyFor(ctx context.Context, clientID string, c limit.Client, marks []readiness.Mark, on civil.Day,
+	act readiness.Act) (readiness.Limits, error) {
 	records, err := s.past(ctx, clientID)
 	if err != nil {
 		return readiness.Limits{}, err

@@ -10,10 +10,9 @@ import (
 	"time"
 
 	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"restbend/core/lesson"
 	"restbend/core/limit"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -110,7 +109,8 @@ func (s *Studio) checkNext(ctx context.Context, planID string) error {
 // nextRefused says what to do with a record where no next session can be planned.
 func nextRefused(err error) error {
 	if errors.Is(err, ErrRefer) {
-		return &formats.Invalid{Path: "next time", Want: "no session can be planned now: " + err.Error() + "; leave the day out, and save the record"}
+		return &formats.Invalid{Path: "next time",
+			Want: "no session can be planned now: " + err.Error() + "; leave the day out, and save the record"}
 	}
 	return err
 }

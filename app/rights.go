@@ -9,7 +9,6 @@ import (
 	"unicode/utf8"
 
 	"restbend/core/civil"
-
 	"restbend/formats"
 	"restbend/store"
 )

@@ -13,7 +13,6 @@ import (
 	"unicode/utf8"
 
 	"restbend/core/civil"
-
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
@@ -103,7 +102,8 @@ func zoneOf(name string) (*time.Location, error) {
 	if zone, err := time.LoadLocation(name); err == nil && name != "Local" {
 		return zone, nil
 	}
-	return nil, &formats.Invalid{Path: "time zone", Want: fmt.Sprintf("expected a name such as Europe/Lisbon or America/Lima, or nothing for this computer’s, found %q", name)}
+	return nil, &formats.Invalid{Path: "time zone",
+		Want: fmt.Sprintf("expected a name such as Europe/Lisbon or America/Lima, or nothing for this computer’s, found %q", name)}
 }
 
 // emergencyNumber is how a number to ring is written.

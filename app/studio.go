@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"restbend/core/civil"
-
 	"restbend/store"
 )
 

@@ -87,7 +87,8 @@ func (s *Studio) answered(k limit.Client, v Visit) (limit.Client, error) {
 		k.Pain.Worst24h = &v.Pain
 	}
 	on := s.Today().String()
-	t := limit.Today{On: on, Pain: &v.Pain, Where: v.Where, Side: v.Side, Dizzy: v.Dizzy, Pulse: v.Pulse, New: slices.Concat(v.New, v.RedFlags)}
+	t := limit.Today{On: on, Pain: &v.Pain, Where: v.Where, Side: v.Side, Dizzy: v.Dizzy, Pulse: v.Pulse,
+		New: slices.Concat(v.New, v.RedFlags)}
 	if old := k.Today; old != nil && old.On == on { // a sign said earlier today stands
 		for _, sign := range old.New {
 			if _, flag := limit.FindRedFlag(sign); flag && !slices.Contains(t.New, sign) && slices.Contains(k.OpenFlags(s.Today()), sign) {

@@ -7,13 +7,12 @@ import (
 	"slices"
 	"strings"
 
-	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"golang.org/x/sync/errgroup"
 
+	"restbend/core/civil"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -81,7 +80,8 @@ func (j *Judge) planWith(r plan.Request, as limit.Client, on civil.Day) (set lim
 	c.Screens, c.Measures, c.FaultsSeen = as.Screens, as.Measures, as.FaultsSeen
 	before := r.Limits.Set
 	r.Client, r.Limits = c, j.Ready(c, nil, nil, on, readiness.Plan)
-	if reflect.DeepEqual(promised(before), promised(r.Limits.Set)) && reflect.DeepEqual(before.Needs, r.Limits.Needs) && reflect.DeepEqual(before.Uneven, r.Limits.Uneven) && before.Slow == r.Limits.Slow {
+	if reflect.DeepEqual(promised(before), promised(r.Limits.Set)) && reflect.DeepEqual(before.Needs, r.Limits.Needs) &&
+		reflect.DeepEqual(before.Uneven, r.Limits.Uneven) && before.Slow == r.Limits.Slow {
 		return r.Limits.Set, plan.Plan{}, false
 	}
 	return r.Limits.Set, plan.Best(r, j.PlanLibrary()), true

@@ -6,12 +6,11 @@ import (
 	"testing"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/store"

@@ -13,12 +13,11 @@ import (
 	"slices"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/goccy/go-yaml"
 	"github.com/google/uuid"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
 	"restbend/core/limit"

@@ -27,11 +27,13 @@ func SVGDay(status string) []byte {
 	case "ready":
 		return fmt.Appendf(nil, open, `<path d="M2 10H16"/><circle cx="20" cy="10" r="3.4" fill="currentColor"/>`)
 	case "gentle":
-		return fmt.Appendf(nil, open, `<path d="M2 3H24M6 3V6.4M11 3V6.4M16 3V6.4M21 3V6.4" stroke-width="1.8"/><path d="M2 14H16"/><circle cx="20" cy="14" r="3.2" fill="currentColor"/>`)
+		return fmt.Appendf(nil, open,
+			`<path d="M2 3H24M6 3V6.4M11 3V6.4M16 3V6.4M21 3V6.4" stroke-width="1.8"/><path d="M2 14H16"/><circle cx="20" cy="14" r="3.2" fill="currentColor"/>`)
 	case "ask":
 		return fmt.Appendf(nil, open, `<path d="M2 10H7.6"/>`+dots)
 	case "stop":
 		return fmt.Appendf(nil, open, `<path d="M2 10H7M7.6 2.6V17.4"/>`+dots)
 	}
-	return fmt.Appendf(nil, open, `<path d="M2 14C8 14 7 6 13 6H19"/><path d="M14 11V18"/><circle cx="21" cy="5" r="3.2" fill="currentColor"/>`)
+	return fmt.Appendf(nil, open,
+		`<path d="M2 14C8 14 7 6 13 6H19"/><path d="M14 11V18"/><circle cx="21" cy="5" r="3.2" fill="currentColor"/>`)
 }

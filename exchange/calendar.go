@@ -7,11 +7,10 @@ import (
 	"strings"
 	"time"
 
-	"restbend/core/civil"
-
 	ics "github.com/arran4/golang-ical"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/course"
 	"restbend/core/home"
 	"restbend/store"

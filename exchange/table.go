@@ -13,9 +13,8 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"restbend/core/civil"
-
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/limit"
 	"restbend/formats"
 	"restbend/library"
@@ -242,7 +241,8 @@ func lacks(columns []string, clients []limit.Client) []string {
 		return nil
 	}
 	out := []string{"A table does not carry warning signs, what is borne (floor, kneeling, face down, flat, wrists), details of conditions, operations, medicines, tests and measures. Each client in it is kept as “not asked”: nothing is taught until the intake has been gone through, and what is not known to be borne is left out. An archive or a client file carries everything."}
-	for _, of := range []struct{ column, words string }{{"birth_year", "the year of birth"}, {"conditions", "conditions"}, {"pain_now", "pain"}, {"height_cm", "the height"}, {"mass_kg", "the weight"}} {
+	for _, of := range []struct{ column, words string }{{"birth_year", "the year of birth"}, {"conditions", "conditions"},
+		{"pain_now", "pain"}, {"height_cm", "the height"}, {"mass_kg", "the weight"}} {
 		if !slices.Contains(columns, of.column) {
 			out = append(out, "It has no column for "+of.words+" ("+of.column+").")
 		}

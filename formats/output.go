@@ -116,7 +116,8 @@ type Limits struct {
 
 // NewLimits publishes a set; nothing of it where somebody has to be asked first.
 func NewLimits(s readiness.Limits) Limits {
-	out := Limits{"restbend.limits/1", s.Status(), full(slices.Collect(s.Rows())), full(s.Refer()), full(s.Risks), full(s.Needs), full(s.Defaults), full(s.Session()), full(s.Conflicts), s.Readiness}
+	out := Limits{"restbend.limits/1", s.Status(), full(slices.Collect(s.Rows())), full(s.Refer()), full(s.Risks), full(s.Needs),
+		full(s.Defaults), full(s.Session()), full(s.Conflicts), s.Readiness}
 	if s.Status() != limit.OK {
 		out.Limits, out.Needs, out.Session = []limit.Limit{}, []limit.Need{}, []limit.SessionCap{}
 	}

@@ -7,13 +7,12 @@ import (
 	"strings"
 	"testing"
 
-	"restbend/core/civil"
-
 	"github.com/ledongthuc/pdf"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/home"
 	"restbend/core/limit"

@@ -36,7 +36,8 @@ func TestSchemasSayWhatTheRegistryAndTheConditionsSay(t *testing.T) {
 	all := names(func(exercise.Quantity) bool { return true }, false)
 	published := names(func(q exercise.Quantity) bool { return !q.Inner }, true)
 	for file, says := range map[string]map[string]any{
-		"client": {"properties.conditions.items": conditionsSchema(book), "properties.red_flags.items.enum": flags, "properties.flags_cleared.items.properties.flag.enum": flags, "properties.today.properties.new.items.enum": append(slices.Clone(limit.NewSigns), flags...), "properties.instructions.items.properties.quantity": enum(numbers)},
+		"client": {"properties.conditions.items": conditionsSchema(book), "properties.red_flags.items.enum": flags,
+			"properties.flags_cleared.items.properties.flag.enum": flags, "properties.today.properties.new.items.enum": append(slices.Clone(limit.NewSigns), flags...), "properties.instructions.items.properties.quantity": enum(numbers)},
 		"limits": {"properties.limits.items.properties.quantity": enum(all), "properties.limits.items.properties.when": enum([]string{"any", "loaded", "held", "fast"}),
 			"properties.limits.items.properties.with.properties.quantity": enum(names(func(q exercise.Quantity) bool { return q.Moments }, false)),
 			"properties.limits.items.properties.needs.items":              enum(names(func(q exercise.Quantity) bool { return q.Aid }, false)),
@@ -108,7 +109,8 @@ func conditionsSchema(book limit.Book) object {
 			}
 		}
 	}
-	fields := object{{Key: "id", Value: enum(ids)}, {Key: limit.DateField, Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}},
+	fields := object{{Key: "id", Value: enum(ids)}, {Key: limit.DateField,
+		Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}},
 		{Key: limit.ClearedBy, Value: object{{Key: "type", Value: "string"}, {Key: "minLength", Value: 1}, {Key: "maxLength", Value: 120}}},
 		{Key: limit.ClearedOn, Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}}}
 	for _, id := range order {

@@ -17,7 +17,8 @@ import (
 
 // takenOut are the addresses whose answer leaves the pages, and so carries no line that would
 // say what the day is: there is none on a day that gives nothing.
-var takenOut = []string{"/plans/:id/session.pdf", "/plans/:id/session.vtt", "/plans/:id/print", "/plans/:id/screen", "/plans/:id/remote", "/plans/:id/lesson",
+var takenOut = []string{"/plans/:id/session.pdf", "/plans/:id/session.vtt", "/plans/:id/print", "/plans/:id/screen",
+	"/plans/:id/remote", "/plans/:id/lesson",
 	"/homes/:id/sheet.pdf", "/homes/:id/at-home.html", "/homes/:id/mail", "/clients/:id/weeks.ics"}
 
 // tellsItself are the pages that say by themselves what the day is.

@@ -72,15 +72,18 @@ func TestFaultsSeenAndPressure(t *testing.T) {
 	require.NoError(t, s.ChangeClient(ctx, id, row.Version, k))
 	_, page = get(t, srv.URL+"/plans/"+plan.ID+"/check")
 	assert.Contains(t, page, "Blood pressure at rest")
-	_, page = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"asked": {"yes"}, "pain": {"3"}, "pressure": {"high"}}, nil)
+	_, page = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check",
+		url.Values{"asked": {"yes"}, "pain": {"3"}, "pressure": {"high"}}, nil)
 	assert.Contains(t, page, "expected a reading such as 128/78")
 	assert.Contains(t, page, `value="high"`, "what was typed stays")
-	resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"asked": {"yes"}, "pain": {"3"}, "pressure": {"186/100"}}, nil)
+	resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check",
+		url.Values{"asked": {"yes"}, "pain": {"3"}, "pressure": {"186/100"}}, nil)
 	assert.Equal(t, "/clients/"+id, resp.Header.Get("Location"), "too high for a session today")
 	_, page = get(t, srv.URL+"/clients/"+id)
 	assert.Contains(t, page, "186/100 is too high for a session today: the doctor hears of it today")
 	for _, to := range []string{"", "/teach"} {
-		resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"asked": {"yes"}, "pain": {"3"}, "pressure": {"128/78"}}, nil)
+		resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check",
+			url.Values{"asked": {"yes"}, "pain": {"3"}, "pressure": {"128/78"}}, nil)
 		assert.Equal(t, "/plans/"+plan.ID+to, resp.Header.Get("Location"), "the plan was made before the condition was known: anew first, then on")
 	}
 	_, page = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"pain": {"x"}, "red_flags": {"fever_unwell"}}, nil)

@@ -8,10 +8,9 @@ import (
 	"slices"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/gin-gonic/gin"
 
+	"restbend/core/civil"
 	"restbend/core/home"
 	"restbend/formats"
 	"restbend/store"
@@ -87,7 +86,8 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 	}
 	start = start.AddDate(0, 0, -(int(start.Weekday())+6)%7)
 	end := start.AddDate(0, 0, 7*calendarWeeks-1)
-	p := calendarPage{Title: start.Format("2 January") + " to " + end.Format("2 January 2006"), Refusal: refusal, Moved: moved, Back: back, From: start.String(),
+	p := calendarPage{Title: start.Format("2 January") + " to " + end.Format("2 January 2006"), Refusal: refusal, Moved: moved,
+		Back: back, From: start.String(),
 		Before: start.AddDate(0, 0, -7*calendarWeeks).String(), After: end.AddDate(0, 0, 1).String()}
 	bookings, err := w.Store.Bookings(c.Request.Context(), start.String(), end.String())
 	if err != nil {

@@ -294,10 +294,12 @@ func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
 	score := 6
 	hers, err := s.Store.Plan(ctx, plans[hurt])
 	require.NoError(t, err)
-	_, refused, err := s.KeepMarks(ctx, plans[hurt], []lesson.Mark{{ID: "0190d5a0-0000-7000-8000-000000000002", Item: hers.Plan.Items[0].ID, Kind: "pain", Where: "knee", Score: &score, At: now.Format(time.RFC3339), ClockS: 60}})
+	_, refused, err := s.KeepMarks(ctx, plans[hurt], []lesson.Mark{{ID: "0190d5a0-0000-7000-8000-000000000002",
+		Item: hers.Plan.Items[0].ID, Kind: "pain", Where: "knee", Score: &score, At: now.Format(time.RFC3339), ClockS: 60}})
 	require.NoError(t, err)
 	require.Empty(t, refused)
-	r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest", url.Values{"done": {"1"}, "minutes": {"15"}, "absent": {plans[left]}}, nil)
+	r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest",
+		url.Values{"done": {"1"}, "minutes": {"15"}, "absent": {plans[left]}}, nil)
 	require.Equal(t, http.StatusSeeOther, r.StatusCode, body)
 	k, err = s.Store.Class(ctx, k.ID)
 	require.NoError(t, err)
@@ -319,7 +321,8 @@ func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
 		if p.ClientID == hurt {
 			who, err := s.Store.Client(ctx, hurt)
 			require.NoError(t, err)
-			ready, err := s.ReadyFor(ctx, hurt, who.Client, []readiness.Mark{{Kind: "pain", Score: &score, Where: "knee"}}, s.Today(), readiness.Teach)
+			ready, err := s.ReadyFor(ctx, hurt, who.Client, []readiness.Mark{{Kind: "pain", Score: &score, Where: "knee"}}, s.Today(),
+				readiness.Teach)
 			require.NoError(t, err)
 			for i, it := range row.Plan.Items[1:] {
 				assert.NotContains(t, s.Outside(row.Plan, ready), i+1, "%s loads the knee", it.Name)
@@ -333,8 +336,11 @@ func TestTheRestOfAClassIsPlannedAnew(t *testing.T) {
 	}
 	_, page := ask(t, http.MethodGet, srv.URL+"/classes/"+k.ID+"/teach", nil, nil)
 	assert.Contains(t, page, k.Class.Items[1].Thread)
-	for says, form := range map[string]url.Values{"Done: expected": {"done": {"90"}, "minutes": {"10"}}, "Minutes: expected": {"done": {"1"}, "minutes": {"soon"}},
-		"expected 2 to 12": {"done": {"1"}, "minutes": {"10"}, "absent": {plans[left], plans[hurt], plans[client(t, s, "Odette")], plans[client(t, s, "Tobias")], plans[client(t, s, "Anselm")], plans[client(t, s, "Edmund")], plans[client(t, s, "Saffron")]}}} {
+	for says, form := range map[string]url.Values{"Done: expected": {"done": {"90"}, "minutes": {"10"}},
+		"Minutes: expected": {"done": {"1"}, "minutes": {"soon"}},
+		"expected 2 to 12": {"done": {"1"}, "minutes": {"10"},
+			"absent": {plans[left], plans[hurt], plans[client(t, s, "Odette")], plans[client(t, s, "Tobias")],
+				plans[client(t, s, "Anselm")], plans[client(t, s, "Edmund")], plans[client(t, s, "Saffron")]}}} {
 		r, body := ask(t, http.MethodPost, srv.URL+"/classes/"+k.ID+"/rest", form, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, says)
 		assert.Contains(t, body, says)

@@ -59,7 +59,8 @@ func (w *site) showClassCheck(c *gin.Context, status int, k store.Class, form ur
 	}
 	p := classCheck{Row: k, Places: painPlaces, Flags: limit.RedFlags, Form: form, Refusal: refusal}
 	for i, who := range k.People {
-		a := classAsked{ID: who.ClientID, Name: k.Class.People[i].Name, Day: w.dayOf(days[i].Readiness), Pain: form.Get("pain." + who.ClientID), Out: who.PlanID == ""}
+		a := classAsked{ID: who.ClientID, Name: k.Class.People[i].Name, Day: w.dayOf(days[i].Readiness),
+			Pain: form.Get("pain." + who.ClientID), Out: who.PlanID == ""}
 		a.Open = a.Pain != "" || form.Get("sign."+who.ClientID) != ""
 		p.People = append(p.People, a)
 	}

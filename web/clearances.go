@@ -19,7 +19,8 @@ import (
 // addClearance loosens one rule on a clinician's word; removeClearance takes that back.
 func (w *site) addClearance(c *gin.Context) {
 	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
-		return w.Loosen(ctx, c.Param("id"), limit.Clearance{Rule: c.PostForm("rule"), By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on"),
+		return w.Loosen(ctx, c.Param("id"), limit.Clearance{Rule: c.PostForm("rule"), By: strings.TrimSpace(c.PostForm("by")),
+			On:   c.PostForm("on"),
 			Note: strings.TrimSpace(c.PostForm("note"))})
 	}))
 }
@@ -39,7 +40,8 @@ func (w *site) addInstruction(c *gin.Context) {
 		most /= 100 // asked for in percent
 	}
 	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
-		return w.Instruct(ctx, c.Param("id"), limit.Instruction{Quantity: c.PostForm("quantity"), Max: most, By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on")})
+		return w.Instruct(ctx, c.Param("id"), limit.Instruction{Quantity: c.PostForm("quantity"), Max: most,
+			By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on")})
 	}))
 }
 

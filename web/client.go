@@ -162,9 +162,11 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set, "Day": day,
 		"Promises": app.Promises(set.Set), "NotNow": app.NotNow(set.Set),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
-		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned, visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().String(),
+		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned,
+			visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().String(),
 		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set.Set), "Quantities": instructable(),
-		"Session": sessionLines(set.Set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set.Set, exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
+		"Session": sessionLines(set.Set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set.Set,
+			exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
 	})
 }
 

@@ -9,7 +9,6 @@ import (
 	"testing"
 
 	"restbend/core/civil"
-
 	"restbend/core/limit"
 	"restbend/formats"
 )

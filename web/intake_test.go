@@ -115,20 +115,24 @@ func TestIntakeRefusalsStandByTheirFields(t *testing.T) {
 	for says, change := range map[string]func(url.Values){
 		"Expected 0 to 10 as a whole number.": func(v url.Values) { v.Set("pain_now", "2.5") },
 		"Must be at most 10":                  func(v url.Values) { v.Set("pain_now", "11"); v.Set("pain_worst", "11") },
-		"Pain now is 5 and the worst of the last day 2: which of the two is right?": func(v url.Values) { v.Set("pain_now", "5"); v.Set("pain_worst", "2") },
-		"160 is less than the height now":                                           func(v url.Values) { v.Set("tallest_height_cm", "160") },
-		"Expected 5 to 120 minutes, found 600.":                                     func(v url.Values) { v.Set("minutes", "600") },
-		"cannot be right for breath_seconds":                                        func(v url.Values) { v.Set("breath_seconds", "90") },
-		"Must be at most 5":                                                         func(v url.Values) { v.Set("osteoporosis.t_score", "28") },
-		"Must be at least 1900":                                                     func(v url.Values) { v.Set("birth_year", "57") },
-		"Expected heights in centimetres such as 45 75, found &#34;knee&#34;.":      func(v url.Values) { v.Set("owned.surface_cm", "45 knee") },
-		"Expected a weight such as 68 kg or 150 lb, found &#34;NaN&#34;":            func(v url.Values) { v.Set("mass_kg", "NaN") },
-		"Expected kilograms such as 1 2, found &#34;Inf&#34;":                       func(v url.Values) { v.Set("owned.weight_kg", "Inf") },
-		"Is &#34;5,7&#34; one figure or two?":                                       func(v url.Values) { v.Set("owned.surface_cm", "45,75") },
-		"Must be at least 10, found 4":                                              func(v url.Values) { v.Set("owned.surface_cm", "45 4") },
-		"Expected whole grades from 1 to 4":                                         func(v url.Values) { v.Set("owned.wedge_grade", "1.5") },
-		"Must be at most 4":                                                         func(v url.Values) { v.Set("owned.wedge_grade", "7") },
-		"Expected a weight such as 68 kg or 150 lb, found &#34;sixty&#34;":          func(v url.Values) { v.Set("mass_kg", "sixty") },
+		"Pain now is 5 and the worst of the last day 2: which of the two is right?": func(v url.Values) {
+			v.Set("pain_now",
+				"5")
+			v.Set("pain_worst", "2")
+		},
+		"160 is less than the height now":                                      func(v url.Values) { v.Set("tallest_height_cm", "160") },
+		"Expected 5 to 120 minutes, found 600.":                                func(v url.Values) { v.Set("minutes", "600") },
+		"cannot be right for breath_seconds":                                   func(v url.Values) { v.Set("breath_seconds", "90") },
+		"Must be at most 5":                                                    func(v url.Values) { v.Set("osteoporosis.t_score", "28") },
+		"Must be at least 1900":                                                func(v url.Values) { v.Set("birth_year", "57") },
+		"Expected heights in centimetres such as 45 75, found &#34;knee&#34;.": func(v url.Values) { v.Set("owned.surface_cm", "45 knee") },
+		"Expected a weight such as 68 kg or 150 lb, found &#34;NaN&#34;":       func(v url.Values) { v.Set("mass_kg", "NaN") },
+		"Expected kilograms such as 1 2, found &#34;Inf&#34;":                  func(v url.Values) { v.Set("owned.weight_kg", "Inf") },
+		"Is &#34;5,7&#34; one figure or two?":                                  func(v url.Values) { v.Set("owned.surface_cm", "45,75") },
+		"Must be at least 10, found 4":                                         func(v url.Values) { v.Set("owned.surface_cm", "45 4") },
+		"Expected whole grades from 1 to 4":                                    func(v url.Values) { v.Set("owned.wedge_grade", "1.5") },
+		"Must be at most 4":                                                    func(v url.Values) { v.Set("owned.wedge_grade", "7") },
+		"Expected a weight such as 68 kg or 150 lb, found &#34;sixty&#34;":     func(v url.Values) { v.Set("mass_kg", "sixty") },
 	} {
 		form := full()
 		change(form)

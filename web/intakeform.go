@@ -160,7 +160,8 @@ func readIntake(book limit.Book, form url.Values, into limit.Client, year int) i
 	}
 	k.Tasks = form["tasks"]
 	k.Conditions = app.ReadConditions(book, form, number, f.Values)
-	k.Pain.Now, k.Pain.Worst24h, k.Pain.SettlesHours = whole("pain_now", "0 to 10"), whole("pain_worst", "0 to 10"), number("settles_hours", "hours")
+	k.Pain.Now, k.Pain.Worst24h, k.Pain.SettlesHours = whole("pain_now", "0 to 10"), whole("pain_worst",
+		"0 to 10"), number("settles_hours", "hours")
 	if n, worst := k.Pain.Now, k.Pain.Worst24h; n != nil && worst != nil && *n > *worst && f.Wrong["pain_now"] == "" {
 		f.Wrong["pain_worst"] = fmt.Sprintf("Pain now is %d and the worst of the last day %d: which of the two is right?", *n, *worst)
 	}

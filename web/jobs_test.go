@@ -232,7 +232,8 @@ func TestJobsByKeys(t *testing.T) {
 		b.until(`document.querySelector(".plan-wish #from")`)
 		past()
 		tabTo("#on")
-		_ = read[any](b, fmt.Sprintf(`document.getElementById("on").value = %q; 0`, s.Today().AddDate(0, 0, 7).String())) // a day is written as a word is
+		_ = read[any](b, fmt.Sprintf(`document.getElementById("on").value = %q; 0`,
+			s.Today().AddDate(0, 0, 7).String())) // a day is written as a word is
 		strokes += 3
 		tabTo("#from")
 		key("l")

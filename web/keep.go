@@ -27,7 +27,8 @@ func (w *site) lasting(show gin.HandlerFunc) gin.HandlerFunc {
 			w.refused(c, err)
 			return
 		}
-		key := strings.Join([]string{version, w.Today().String(), c.GetHeader("HX-Request"), visitorOf(c).ID, visitorOf(c).Role.ID, c.Request.URL.RequestURI()}, "\x00")
+		key := strings.Join([]string{version, w.Today().String(), c.GetHeader("HX-Request"), visitorOf(c).ID, visitorOf(c).Role.ID,
+			c.Request.URL.RequestURI()}, "\x00")
 		if page, ok := w.keeping.Get(key); ok {
 			sendPage(c, http.StatusOK, page)
 			return

@@ -142,7 +142,8 @@ func TestTheRestPlannedAnewHeedsWhatHurts(t *testing.T) {
 	require.NoError(t, err)
 	swapped := ""
 	for _, v := range s.Library.Variants {
-		if plan.Offers(r, s.PlanLibrary(), v) && v.Position == "supine" && !slices.ContainsFunc(row.Plan.Items, func(it plan.Item) bool { return it.Family == v.Family }) {
+		if plan.Offers(r, s.PlanLibrary(), v) && v.Position == "supine" &&
+			!slices.ContainsFunc(row.Plan.Items, func(it plan.Item) bool { return it.Family == v.Family }) {
 			if _, err := s.EditPlan(ctx, row.ID, row.Revision, app.Edit{Kind: "swap", Item: last, Variant: v.ID}); err == nil {
 				swapped = v.ID
 				break
@@ -153,7 +154,8 @@ func TestTheRestPlannedAnewHeedsWhatHurts(t *testing.T) {
 	row, err = s.Store.Plan(ctx, row.ID)
 	require.NoError(t, err)
 	hurts, score := row.Plan.Items[1], 6
-	_, refused, err := s.KeepMarks(ctx, row.ID, []lesson.Mark{{ID: "0190d5a0-0000-7000-8000-000000000001", Item: hurts.ID, Variant: hurts.Variant, Kind: "pain", Score: &score, Where: "wrist", At: now.Format(time.RFC3339), ClockS: 60}})
+	_, refused, err := s.KeepMarks(ctx, row.ID, []lesson.Mark{{ID: "0190d5a0-0000-7000-8000-000000000001", Item: hurts.ID,
+		Variant: hurts.Variant, Kind: "pain", Score: &score, Where: "wrist", At: now.Format(time.RFC3339), ClockS: 60}})
 	require.NoError(t, err)
 	require.Empty(t, refused)
 	_, err = s.EditPlan(ctx, row.ID, row.Revision, app.Edit{Kind: "continue", Item: 1, ID: hurts.ID, Was: hurts.Variant, Minutes: 15})

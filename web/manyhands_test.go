@@ -27,7 +27,8 @@ func TestManyHandsAtOnce(t *testing.T) {
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
 	s := lockedOn(t, dir, db)
 	s.add("olive", "owner")
-	id, err := s.AddClient(ctx, limit.Client{Format: "restbend.client/1", Name: "Hyacinth Overlander", RedFlags: []string{}, Place: "chair", Minutes: 15, Approach: "steady", Equipment: []string{"chair"}})
+	id, err := s.AddClient(ctx, limit.Client{Format: "restbend.client/1", Name: "Hyacinth Overlander", RedFlags: []string{},
+		Place: "chair", Minutes: 15, Approach: "steady", Equipment: []string{"chair"}})
 	require.NoError(t, err)
 	today := s.Today().String()
 	planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: 15, Place: "chair", Approach: "steady"}, today, "10:00")

@@ -51,7 +51,8 @@ type before struct {
 
 var cells = 0
 
-func newCell(t *testing.T, srv *httptest.Server, s *app.Studio, signal readiness.Signal, door readiness.Door, of readinesstest.Case, b before) *cell {
+func newCell(t *testing.T, srv *httptest.Server, s *app.Studio, signal readiness.Signal, door readiness.Door,
+	of readinesstest.Case, b before) *cell {
 	ctx, today := context.Background(), s.Today()
 	x := &cell{T: t, srv: srv, s: s, signal: signal, door: door, of: of}
 	cells++
@@ -86,13 +87,11 @@ func newCell(t *testing.T, srv *httptest.Server, s *app.Studio, signal readiness
 		x.class, err = tx.AddClass(c, s.Now())
 		return err
 	}))
-	if v, has := of.Yesterday(today); has {
+	if _, has := of.Yesterday(today); has {
 		old, err := s.Store.Plan(ctx, add())
 		require.NoError(t, err)
-		r := lesson.Record{Format: "restbend.record/1", Plan: old.ID, On: v.On.String(), Pain: lesson.Pain{Before: new(int), After: new(int)}, Items: []lesson.Done{}, FollowUp: &lesson.FollowUp{HoursToSettle: 10, RedFlags: v.Flags}}
-		if v.Refers != "" { // by the rules of progress
-			r.FollowUp.HoursToSettle, r.FollowUp.Symptoms = 60, []lesson.Symptom{{Where: "foot", Kind: "numbness", Change: "stays"}}
-		}
+		r := of.Record(today)
+		r.Plan = old.ID
 		require.NoError(t, s.Store.Change(ctx, func(tx *store.Tx) error { _, err := tx.AddRecord(old, r, s.Now()); return err }))
 	}
 	x.row, err = s.Store.Plan(ctx, x.plan)
@@ -103,7 +102,8 @@ func newCell(t *testing.T, srv *httptest.Server, s *app.Studio, signal readiness
 		for i, id := range []string{x.plan, c.People[0].PlanID} {
 			row, err := s.Store.Plan(ctx, id)
 			require.NoError(t, err)
-			mark := lesson.Mark{ID: fmt.Sprintf("0190d5a0-0000-7000-8000-%06d%02d%04d", cells, n, i), Item: row.Plan.Items[0].ID, Kind: m.Kind, Score: m.Score, Where: m.Where, At: s.Now().Format(time.RFC3339), ClockS: 30}
+			mark := lesson.Mark{ID: fmt.Sprintf("0190d5a0-0000-7000-8000-%06d%02d%04d", cells, n, i), Item: row.Plan.Items[0].ID,
+				Kind: m.Kind, Score: m.Score, Where: m.Where, At: s.Now().Format(time.RFC3339), ClockS: 30}
 			_, refused, err := s.KeepMarks(ctx, id, []lesson.Mark{mark})
 			require.NoError(t, err)
 			require.Empty(t, refused)
@@ -131,17 +131,7 @@ func (x *cell) status() readiness.Status {
 }
 
 // gives says whether the act of the door goes on with a status.
-func (x *cell) gives() bool {
-	switch x.status() {
-	case readiness.Ready, readiness.Gentle:
-		return true
-	case readiness.Ask:
-		return x.door.Act == readiness.Judge
-	case readiness.Stop:
-		return x.door.Act == readiness.Judge || x.door.Act == readiness.Ahead
-	}
-	return false
-}
+func (x *cell) gives() bool { return readinesstest.Gives(x.status(), x.door.Act) }
 
 func (x *cell) get(path string) (int, string) {
 	r, body := ask(x.T, http.MethodGet, x.srv.URL+path, nil, nil)
@@ -242,7 +232,8 @@ var walks = map[string]func(x *cell){
 		x.says("/clients/" + client(x.T, x.s, k.Name))
 	},
 	"plan": func(x *cell) {
-		x.does("/clients/"+x.client+"/plans", url.Values{"minutes": {"10"}, "place": {"mat"}, "approach": {"steady"}, "on": {x.s.Today().String()}, "second": {"yes"}}, x.plans)
+		x.does("/clients/"+x.client+"/plans", url.Values{"minutes": {"10"}, "place": {"mat"}, "approach": {"steady"},
+			"on": {x.s.Today().String()}, "second": {"yes"}}, x.plans)
 	},
 	"replan": func(x *cell) {
 		x.does("/plans/"+x.plan+"/change", url.Values{"minutes": {"10"}, "place": {"mat"}, "approach": {"steady"}, "revision": {"1"}}, x.revision)
@@ -252,8 +243,10 @@ var walks = map[string]func(x *cell){
 	},
 	"undo": func(x *cell) {
 		p := x.row.Plan
-		require.NoError(x, x.s.Store.Change(context.Background(), func(tx *store.Tx) error { return tx.ChangePlan(x.plan, 1, p, "nothing", x.s.Now()) }))
-		if status, signal := x.status(), x.signal.ID; status == readiness.Gentle || signal == "marked_6_limb" { // back to a plan that is not for such a day
+		require.NoError(x, x.s.Store.Change(context.Background(),
+			func(tx *store.Tx) error { return tx.ChangePlan(x.plan, 1, p, "nothing", x.s.Now()) }))
+		if status, signal := x.status(), x.signal.ID; status == readiness.Gentle ||
+			signal == "marked_6_limb" { // back to a plan that is not for such a day
 			status, body := x.post("/plans/"+x.plan+"/undo", url.Values{"revision": {"2"}})
 			assert.Equal(x, http.StatusUnprocessableEntity, status)
 			assert.Contains(x, body, "is not for this client today")
@@ -284,7 +277,8 @@ var walks = map[string]func(x *cell){
 		}
 	},
 	"class_plan": func(x *cell) {
-		x.does("/classes", url.Values{"name": {"Others"}, "on": {x.s.Today().String()}, "minutes": {"10"}, "place": {"mat"}, "client": {x.client, client(x.T, x.s, "Marguerite")}}, x.plans)
+		x.does("/classes", url.Values{"name": {"Others"}, "on": {x.s.Today().String()}, "minutes": {"10"}, "place": {"mat"},
+			"client": {x.client, client(x.T, x.s, "Marguerite")}}, x.plans)
 	},
 	"class_page": func(x *cell) { x.says("/classes/" + x.class); x.says("/classes/" + x.class + "/wall") },
 	"check": func(x *cell) {
@@ -325,7 +319,9 @@ var walks = map[string]func(x *cell){
 	},
 	"marks": func(x *cell) { // always kept, and heeded
 		nine := 9
-		_, refused, err := x.s.KeepMarks(context.Background(), x.plan, []lesson.Mark{{ID: store.NewID(), Item: x.row.Plan.Items[0].ID, Kind: "pain", Where: "low_back", Score: &nine, At: x.s.Now().Format(time.RFC3339)}})
+		_, refused, err := x.s.KeepMarks(context.Background(), x.plan,
+			[]lesson.Mark{{ID: store.NewID(), Item: x.row.Plan.Items[0].ID, Kind: "pain", Where: "low_back", Score: &nine,
+				At: x.s.Now().Format(time.RFC3339)}})
 		require.NoError(x, err)
 		assert.Empty(x, refused)
 		status, _ := x.get("/plans/" + x.plan + "/teach")
@@ -380,10 +376,6 @@ func TestEverySignalAtEveryDoor(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
-	cases := map[string]readinesstest.Case{}
-	for _, c := range readinesstest.Cases {
-		cases[c.Signal] = c
-	}
 	// What is there before the signal.
 	id, err := s.AddClient(ctx, readinesstest.Base(s.Today()))
 	require.NoError(t, err)
@@ -402,7 +394,8 @@ func TestEverySignalAtEveryDoor(t *testing.T) {
 	h, err := s.Store.Home(ctx, homeID)
 	require.NoError(t, err)
 	b.home = h.Programme
-	classID, err := s.AddClass(ctx, app.ClassWish{Name: "Two", Clients: []string{id, b.other}, Place: "mat", Minutes: 10, On: s.Today().String()})
+	classID, err := s.AddClass(ctx, app.ClassWish{Name: "Two", Clients: []string{id, b.other}, Place: "mat", Minutes: 10,
+		On: s.Today().String()})
 	require.NoError(t, err)
 	k, err := s.Store.Class(ctx, classID)
 	require.NoError(t, err)
@@ -423,7 +416,7 @@ func TestEverySignalAtEveryDoor(t *testing.T) {
 		}
 		t.Run(d.ID, func(t *testing.T) {
 			for _, signal := range readiness.Signals {
-				of, covered := cases[signal.ID]
+				of, covered := readinesstest.For(signal.ID)
 				require.True(t, covered, signal.ID)
 				t.Run(signal.ID, func(t *testing.T) { walk(newCell(t, srv, s, signal, d, of, b)) })
 			}

@@ -3,11 +3,10 @@ package web
 import (
 	"testing"
 
-	"restbend/core/civil"
-
-	"restbend/core/limit"
-
 	"github.com/stretchr/testify/assert"
+
+	"restbend/core/civil"
+	"restbend/core/limit"
 )
 
 func TestNumbersAsPeopleWriteThem(t *testing.T) {

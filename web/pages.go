@@ -14,13 +14,12 @@ import (
 	"slices"
 	"strings"
 
-	"restbend/core/civil"
-	"restbend/core/limit"
-
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
+	"restbend/core/limit"
 	"restbend/draw"
 )
 

@@ -39,7 +39,8 @@ func (w *site) print(c *gin.Context) {
 		items = append(items, line)
 	}
 	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Book.Words(row.Client),
-		"Promises": app.Promises(r.Limits.Set), "NotNow": app.NotNow(r.Limits.Set), "Reach": reachOf(r.Limits.Set, exercise.Measured{}, limit.Client{}).Small(),
+		"Promises": app.Promises(r.Limits.Set), "NotNow": app.NotNow(r.Limits.Set), "Reach": reachOf(r.Limits.Set,
+			exercise.Measured{}, limit.Client{}).Small(),
 		"Cautions": w.cautions(r.Limits, true), "Ribbon": w.ribbon(row, -1, 1100, false)})
 }
 
@@ -57,7 +58,9 @@ func (w *site) printPDF(c *gin.Context) {
 		away = append(away, part.Said())
 	}
 	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At), Units: visitorOf(c).Look.Units}
-	s, err := handout.Lesson(visitorOf(c).Look.Shown(row.Plan), h, []handout.Section{{Title: "Keep away from", Lines: away}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, w.call()}}}, w.Library,
+	s, err := handout.Lesson(visitorOf(c).Look.Shown(row.Plan), h,
+		[]handout.Section{{Title: "Keep away from", Lines: away},
+			{Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, w.call()}}}, w.Library,
 		handout.Options{Size: c.Query("size"), Font: SheetFont()})
 	w.sheet(c, s, err, "session.pdf")
 }

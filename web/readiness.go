@@ -49,7 +49,8 @@ type standingFlag struct{ ID, Name string }
 // dayOf is the line of a client's day. With questions and forms it is for the client's own
 // page.
 func (w *site) dayOf(r readiness.Readiness) dayLine {
-	d := dayLine{Status: string(r.Status), Word: dayWord(r), Mark: template.HTML(draw.SVGDay(string(r.Status))), Tell: r.Tell, Instead: r.Instead}
+	d := dayLine{Status: string(r.Status), Word: dayWord(r), Mark: template.HTML(draw.SVGDay(string(r.Status))), Tell: r.Tell,
+		Instead: r.Instead}
 	for _, b := range r.Because {
 		d.Because = append(d.Because, b.Text)
 	}
@@ -109,7 +110,8 @@ func (w *site) answerText(c *gin.Context) {
 		answer = c.PostForm("answer")
 	}
 	w.changeReadiness(c, w.onceOnly(c, func(ctx context.Context) error {
-		return w.AnswerText(ctx, c.Param("id"), limit.Answer{Field: c.PostForm("field"), Found: c.PostForm("found"), Answer: answer, By: c.PostForm("by")})
+		return w.AnswerText(ctx, c.Param("id"), limit.Answer{Field: c.PostForm("field"), Found: c.PostForm("found"), Answer: answer,
+			By: c.PostForm("by")})
 	}))
 }
 
@@ -119,13 +121,15 @@ func (w *site) agreed(c *gin.Context) {
 		n = 0
 	}
 	w.changeReadiness(c, w.onceOnly(c, func(ctx context.Context) error {
-		return w.Agree(ctx, c.Param("id"), n-1, limit.Agreed{By: c.PostForm("by"), On: c.PostForm("on"), Note: strings.TrimSpace(c.PostForm("note"))})
+		return w.Agree(ctx, c.Param("id"), n-1, limit.Agreed{By: c.PostForm("by"), On: c.PostForm("on"),
+			Note: strings.TrimSpace(c.PostForm("note"))})
 	}))
 }
 
 func (w *site) clearFlag(c *gin.Context) {
 	w.changeReadiness(c, w.onceOnly(c, func(ctx context.Context) error {
-		return w.ClearFlag(ctx, c.Param("id"), limit.FlagCleared{Flag: c.PostForm("flag"), By: c.PostForm("by"), On: c.PostForm("on"), Said: c.PostForm("said")})
+		return w.ClearFlag(ctx, c.Param("id"), limit.FlagCleared{Flag: c.PostForm("flag"), By: c.PostForm("by"), On: c.PostForm("on"),
+			Said: c.PostForm("said")})
 	}))
 }
 

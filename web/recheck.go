@@ -61,19 +61,25 @@ var signGroups = []struct {
 	words string
 	ids   []string
 }{
-	{"Saddle numbness, bladder, bowel, both legs", []string{"saddle_numbness", "bladder_bowel_change", "sexual_dysfunction_new", "both_legs_symptoms"}},
+	{"Saddle numbness, bladder, bowel, both legs", []string{"saddle_numbness", "bladder_bowel_change", "sexual_dysfunction_new",
+		"both_legs_symptoms"}},
 	{"Weaker leg, dragging foot, clumsy hands", []string{"progressive_leg_weakness", "new_foot_drop", "hand_clumsiness_or_gait_change"}},
-	{"Chest, breath, a hot calf, faint", []string{"chest_pain_at_rest", "breathless_at_rest", "tearing_pain", "chest_pain_on_effort", "calf_swollen_hot", "limb_hot_red", "dizziness_on_effort"}},
+	{"Chest, breath, a hot calf, faint", []string{"chest_pain_at_rest", "breathless_at_rest", "tearing_pain",
+		"chest_pain_on_effort", "calf_swollen_hot", "limb_hot_red", "dizziness_on_effort"}},
 	{"Worst headache, double vision, speech", []string{"stroke_signs", "sudden_worst_headache", "neck_pain_with_head_signs"}},
-	{"A fall or blow, fever, weight loss, night pain", []string{"new_fracture_suspected", "significant_trauma", "fever_unwell", "wound_leaking", "infection_risk", "history_of_cancer_new_pain", "unexplained_weight_loss", "night_pain_unremitting", "no_position_of_ease", "pain_increasing"}},
+	{"A fall or blow, fever, weight loss, night pain",
+		[]string{"new_fracture_suspected", "significant_trauma", "fever_unwell", "wound_leaking", "infection_risk",
+			"history_of_cancer_new_pain", "unexplained_weight_loss", "night_pain_unremitting", "no_position_of_ease", "pain_increasing"}},
 }
 
 // painPlaces are where it may hurt, as they are asked.
-var painPlaces = []painPlace{{"neck", "neck", false}, {"shoulder", "shoulder, arm", false}, {"upper_back", "upper back", false}, {"hip", "hip, groin", false},
+var painPlaces = []painPlace{{"neck", "neck", false}, {"shoulder", "shoulder, arm", false}, {"upper_back", "upper back", false},
+	{"hip", "hip, groin", false},
 	{"low_back", "low back", false}, {"knee", "knee", false}, {"thigh:left", "left leg", false}, {"thigh:right", "right leg", false}}
 
 // newChoices are what may be new with pain.
-var newChoices = []app.Choice{{Value: "blow", Words: "after a fall or blow"}, {Value: "night", Words: "at night"}, {Value: "limb_pain", Words: "down an arm or leg"},
+var newChoices = []app.Choice{{Value: "blow", Words: "after a fall or blow"}, {Value: "night", Words: "at night"},
+	{Value: "limb_pain", Words: "down an arm or leg"},
 	{Value: "numbness", Words: "numbness"}, {Value: "tingling", Words: "tingling"}, {Value: "weakness", Words: "weakness"}}
 
 func (w *site) recheck(c *gin.Context) {
@@ -95,7 +101,8 @@ func (w *site) recheck(c *gin.Context) {
 }
 
 func (w *site) showRecheck(c *gin.Context, status int, row store.Plan, client store.Client, form url.Values, refusal string) {
-	r := recheck{Row: row, Client: client, Refusal: refusal, Form: form, AskPressure: app.AsksPressure(client.Client), New: newChoices, Last: w.lastPain(c, client)}
+	r := recheck{Row: row, Client: client, Refusal: refusal, Form: form, AskPressure: app.AsksPressure(client.Client),
+		New: newChoices, Last: w.lastPain(c, client)}
 	for _, g := range signGroups {
 		group := signGroup{Words: g.words}
 		for _, id := range g.ids {
@@ -145,7 +152,8 @@ func readVisit(form url.Values, asksPressure bool) (v app.Visit, ask string) {
 	if err != nil || pain < 0 || pain > 10 {
 		return v, fmt.Sprintf("Pain now: expected a whole number from 0 to 10, found %q.", typed)
 	}
-	v = app.Visit{Asked: form.Get("asked") == "yes", RedFlags: form["red_flags"], Pain: pain, New: form["new"], Dizzy: form.Get("dizzy") == "yes"}
+	v = app.Visit{Asked: form.Get("asked") == "yes", RedFlags: form["red_flags"], Pain: pain, New: form["new"],
+		Dizzy: form.Get("dizzy") == "yes"}
 	sides := map[string]bool{}
 	for _, where := range form["where"] {
 		place, side, _ := strings.Cut(where, ":")

@@ -10,10 +10,9 @@ import (
 	"strconv"
 	"strings"
 
-	"restbend/core/civil"
-
 	"github.com/gin-gonic/gin"
 
+	"restbend/core/civil"
 	"restbend/core/lesson"
 	"restbend/draw"
 	"restbend/formats"

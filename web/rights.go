@@ -48,7 +48,8 @@ func (w *site) showRights(c *gin.Context, status int, refusal string) {
 		w.refused(c, err)
 		return
 	}
-	page := gin.H{"Client": k, "Consents": consents, "Since": since, "Lines": lines, "Refusal": refusal, "Done": c.Query("done"), "Today": w.Today().String(),
+	page := gin.H{"Client": k, "Consents": consents, "Since": since, "Lines": lines, "Refusal": refusal, "Done": c.Query("done"),
+		"Today": w.Today().String(),
 		"Owner": visitorOf(c).Role.May(app.Keep), "Until": until, "Years": w.RetentionYears(c.Request.Context())}
 	if w.setup.Copies != nil {
 		page["CopyDays"] = w.setup.Copies.Days

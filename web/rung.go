@@ -105,7 +105,8 @@ func (w *site) showRung(c *gin.Context, status int, refusal string, typed map[st
 	}
 	if p.Barred != "" {
 		for _, id := range v.Swaps { // what asks the same and is for this client
-			if o := w.Library.Variant(id); slices.Contains(o.Purposes, v.Purposes[0]) && set.Judge(o, limit.KitOf(k.Client, k.Client.Place)).Verdict != exercise.Avoid {
+			if o := w.Library.Variant(id); slices.Contains(o.Purposes, v.Purposes[0]) &&
+				set.Judge(o, limit.KitOf(k.Client, k.Client.Place)).Verdict != exercise.Avoid {
 				p.Instead = link{o.Name, rungLink(k.ID, o.ID)}
 				break
 			}

@@ -19,7 +19,8 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
-	id, err := s.AddClient(ctx, limit.Client{Format: "restbend.client/1", Name: "Rung Tester", RedFlags: []string{}, Place: "mat", Equipment: []string{"mat", "chair"}})
+	id, err := s.AddClient(ctx, limit.Client{Format: "restbend.client/1", Name: "Rung Tester", RedFlags: []string{}, Place: "mat",
+		Equipment: []string{"mat", "chair"}})
 	require.NoError(t, err)
 	page := srv.URL + rungLink(id, "bird_dog_arm")
 	measures := func() []limit.Measure {
@@ -75,7 +76,8 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 func TestARungByStopwatch(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
-	id, err := s.AddClient(context.Background(), limit.Client{Format: "restbend.client/1", Name: "Rung Watcher", RedFlags: []string{}, Place: "mat", Equipment: []string{"mat", "wall"},
+	id, err := s.AddClient(context.Background(), limit.Client{Format: "restbend.client/1", Name: "Rung Watcher",
+		RedFlags: []string{}, Place: "mat", Equipment: []string{"mat", "wall"},
 		Rungs: []limit.Rung{{Family: "front_plank", Variant: "plank_wall"}}})
 	require.NoError(t, err)
 	b := newBrowser(t, 1280, 800)

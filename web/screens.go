@@ -9,11 +9,10 @@ import (
 	"slices"
 	"strings"
 
-	"restbend/core/civil"
-
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/draw"
@@ -189,7 +188,8 @@ func (w *site) screens(c *gin.Context) {
 
 func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal string, values map[string]string) {
 	set := w.Limits(k.Client, w.Today())
-	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set.Set, Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
+	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set.Set,
+		Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
 		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
 		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
 	if set.Status() != limit.Refer {
@@ -214,7 +214,8 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 		if onCard[t.ID] {
 			continue
 		}
-		card := screenCard{Test: t, Barred: t.Barred(set.Set), Figure: w.figures.thumb(t.Like), Last: strings.Join(findingsOf(k.Client, t.ID), "; ")}
+		card := screenCard{Test: t, Barred: t.Barred(set.Set), Figure: w.figures.thumb(t.Like),
+			Last: strings.Join(findingsOf(k.Client, t.ID), "; ")}
 		if card.Barred != "" {
 			if name, need := t.Instead(set.Set); name != "" {
 				card.Instead = fmt.Sprintf("%s shows %s too.", name, need.Words())
@@ -391,7 +392,8 @@ func (w *site) limitsSheet(c *gin.Context) {
 	}
 	set := w.Limits(k.Client, w.Today())
 	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Promises": app.Promises(set.Set), "NotNow": app.NotNow(set.Set), "Session": sessionLines(set.Set), "Reach": reachOf(set.Set, exercise.Measured{}, k.Client),
+		"Promises": app.Promises(set.Set), "NotNow": app.NotNow(set.Set), "Session": sessionLines(set.Set), "Reach": reachOf(set.Set,
+			exercise.Measured{}, k.Client),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().String()})
 }
 

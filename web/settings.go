@@ -50,7 +50,8 @@ func (w *site) setLook(c *gin.Context) {
 
 // setHouse keeps what holds for the studio, all of it or nothing.
 func (w *site) setHouse(c *gin.Context) {
-	h := app.House{Name: c.PostForm("name"), From: c.PostForm("opens"), To: c.PostForm("closes"), Emergency: c.PostForm("emergency"), Zone: c.PostForm("zone"), Room: form(c)["room"],
+	h := app.House{Name: c.PostForm("name"), From: c.PostForm("opens"), To: c.PostForm("closes"),
+		Emergency: c.PostForm("emergency"), Zone: c.PostForm("zone"), Room: form(c)["room"],
 		Place: exercise.Place(c.PostForm("place")), Approach: exercise.Approach(c.PostForm("approach"))}
 	var err error
 	for _, d := range form(c)["days"] {

@@ -26,7 +26,8 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
 	ctx := context.Background()
-	c := limit.Client{Format: "restbend.client/1", Name: "Hester Lowbench", Place: "mat", Minutes: 30, RedFlags: []string{}, Approach: "steady", Equipment: []string{"mat", "bench"}, Owned: limit.Owned{SurfaceCM: []float64{60, 95}}}
+	c := limit.Client{Format: "restbend.client/1", Name: "Hester Lowbench", Place: "mat", Minutes: 30, RedFlags: []string{},
+		Approach: "steady", Equipment: []string{"mat", "bench"}, Owned: limit.Owned{SurfaceCM: []float64{60, 95}}}
 	id, err := s.AddClient(ctx, c)
 	require.NoError(t, err)
 	planID, err := s.AddPlan(ctx, id, app.Wish{Minutes: 30, Place: "mat", Approach: "steady"}, "2026-11-24", "10:00")
@@ -152,9 +153,11 @@ func TestTheStudioSetsItsNumberAndItsZone(t *testing.T) {
 	id := client(t, s, "Odette")
 	house := s.House(t.Context())
 	form := func(emergency, zone string) url.Values {
-		return url.Values{"name": {house.Name}, "place": {"mat"}, "approach": {"steady"}, "minutes": {"30"}, "emergency": {emergency}, "zone": {zone}}
+		return url.Values{"name": {house.Name}, "place": {"mat"}, "approach": {"steady"}, "minutes": {"30"}, "emergency": {emergency},
+			"zone": {zone}}
 	}
-	for says, bad := range map[string]url.Values{"Emergency number: expected a number to ring": form("help", ""), "Time zone: expected a name such as": form("112", "The Moon")} {
+	for says, bad := range map[string]url.Values{"Emergency number: expected a number to ring": form("help", ""),
+		"Time zone: expected a name such as": form("112", "The Moon")} {
 		resp, body := ask(t, http.MethodPost, srv.URL+"/settings/house", bad, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 		assert.Contains(t, body, says)

@@ -185,7 +185,8 @@ func TestStory(t *testing.T) {
 	srv, _ := demoSite(t)
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/clients/new")
-	b.do(chromedp.Click(`input[name=asked]`), chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1954"),
+	b.do(chromedp.Click(`input[name=asked]`), chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"),
+		chromedp.SendKeys(`input[name=birth_year]`, "1954"),
 		chromedp.Click(`input[name=conditions][value=osteoporosis]`), chromedp.WaitVisible(`input[name="osteoporosis.t_score"]`), chromedp.SendKeys(`input[name="osteoporosis.t_score"]`, "-2.7"),
 		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
 		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake .submit button`))

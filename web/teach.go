@@ -105,7 +105,8 @@ func (w *site) teach(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(r.Limits, false), "Row": row, "Client": client, "Lesson": t, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
+	w.pages.render(c, http.StatusOK, "teach", gin.H{"Cautions": w.cautions(r.Limits, false), "Row": row, "Client": client,
+		"Lesson": t, "Ribbon": w.ribbonAt(row, -1, 1224, false, 0)})
 }
 
 // toRecord leads to the record of a plan that was taught.

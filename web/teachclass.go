@@ -96,7 +96,8 @@ func (w *site) teachClass(c *gin.Context) {
 			return
 		}
 	}
-	t := classLesson{Class: k.ID, Name: k.Name, Now: w.Now(), Total: k.Class.SecondsTotal, Done: map[string]bool{}, Rules: w.MarkRules(), Call: w.call()}
+	t := classLesson{Class: k.ID, Name: k.Name, Now: w.Now(), Total: k.Class.SecondsTotal, Done: map[string]bool{},
+		Rules: w.MarkRules(), Call: w.call()}
 	for _, where := range exercise.ComplaintPlaces {
 		t.Places = append(t.Places, app.Choice{Value: where, Words: strings.ReplaceAll(where, "_", " ")})
 	}

@@ -6,12 +6,11 @@ import (
 	"slices"
 	"strings"
 
-	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
+	"restbend/core/civil"
+	"restbend/core/readiness"
 	"restbend/store"
 )
 
@@ -176,7 +175,10 @@ func (w *site) today(c *gin.Context) {
 	if day, err := civil.Parse(on); err == nil {
 		closed = w.House(c.Request.Context()).Closed(day, "")
 	}
-	w.pages.render(c, http.StatusOK, "today", gin.H{"Closed": closed, "Date": longDay(on), "IsToday": on == today.String(), "Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all, len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "Unasked": unasked[:min(len(unasked), mostAsked)], "MoreUnasked": len(unasked) > mostAsked, "MoreToAsk": more, "Answers": followUpChoices})
+	w.pages.render(c, http.StatusOK, "today", gin.H{"Closed": closed, "Date": longDay(on), "IsToday": on == today.String(),
+		"Week": week, "Nobody": nobody, "Classes": w.classRows(classes), "Visits": visits, "All": max(all,
+			len(visits)), "More": max(0, all-len(visits)), "FollowUps": follow, "Unasked": unasked[:min(len(unasked),
+			mostAsked)], "MoreUnasked": len(unasked) > mostAsked, "MoreToAsk": more, "Answers": followUpChoices})
 }
 
 // comer is who comes to the desk.

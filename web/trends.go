@@ -253,7 +253,8 @@ func (w *site) reportPDF(c *gin.Context) {
 		h.Caution = app.Capital(w.Library.Book.Words(k.Client)) + "."
 	}
 	s, err := handout.Page("Report", h, []handout.Section{{Title: "Wanted", Lines: wants}, {Title: "Attendance", Lines: []string{attendance}}, {Title: "What changed", Lines: changed}, {Title: "Done most, and clean", Lines: most},
-		{Title: map[bool]string{true: "Limits kept, and why", false: "What we keep away from"}[referrer], Lines: limits}, {Title: "Next", Lines: next}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, w.call()}}},
+		{Title: map[bool]string{true: "Limits kept, and why", false: "What we keep away from"}[referrer],
+			Lines: limits}, {Title: "Next", Lines: next}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, w.call()}}},
 		handout.Options{Size: c.Query("size"), Font: SheetFont()})
 	w.sheet(c, s, err, "report.pdf")
 }

@@ -12,11 +12,10 @@ import (
 	"strings"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/course"
 	"restbend/core/exercise"
 	"restbend/draw"

@@ -8,14 +8,13 @@ import (
 	"strings"
 	"text/tabwriter"
 
-	"restbend/core/civil"
-	"restbend/core/readiness"
-
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/core/plan/tell"
+	"restbend/core/readiness"
 	"restbend/formats"
 )
 
@@ -120,7 +119,11 @@ func printReadiness(w io.Writer, r readiness.Readiness) {
 		fmt.Fprintln(w, "instead:", text)
 	}
 	for _, m := range r.Tell {
-		fmt.Fprintf(w, "tell the %s, %s: %s\n", map[string]string{"emergency": "emergency service", "doctor": "doctor", "clinician": "clinician"}[m.Who], strings.ReplaceAll(m.When, "_", " "), m.Text)
+		who := m.Who
+		if who == "emergency" {
+			who = "emergency service"
+		}
+		fmt.Fprintf(w, "tell the %s, %s: %s\n", who, strings.ReplaceAll(m.When, "_", " "), m.Text)
 	}
 }
 

@@ -7,9 +7,8 @@ import (
 	"strings"
 	"time"
 
-	"restbend/core/civil"
-
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/course"
 	"restbend/core/exercise"
 	"restbend/formats"

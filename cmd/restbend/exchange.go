@@ -12,9 +12,8 @@ import (
 	"strings"
 	"time"
 
-	"restbend/core/civil"
-
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/home"
 	"restbend/core/limit"
 	"restbend/exchange"

@@ -6,9 +6,8 @@ import (
 	"io"
 	"strings"
 
-	"restbend/core/civil"
-
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/core/home"
 	"restbend/core/lesson"
 	"restbend/formats"

@@ -11,11 +11,10 @@ import (
 	"strings"
 	"time"
 
-	"restbend/core/civil"
-
 	"github.com/alecthomas/kong"
 
 	"restbend/app"
+	"restbend/core/civil"
 	"restbend/formats"
 )
 

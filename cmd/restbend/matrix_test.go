@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
-	"slices"
 	"strings"
 	"testing"
 
@@ -52,10 +51,6 @@ func TestEverySignalAtEveryCommand(t *testing.T) {
 	other := readinesstest.Base(day)
 	other.Name = "Rowan Ashdale"
 	o := write("other.json", other)
-	cases := map[string]readinesstest.Case{}
-	for _, c := range readinesstest.Cases {
-		cases[c.Signal] = c
-	}
 	for _, d := range readiness.Doors {
 		if d.On != readiness.Command {
 			continue
@@ -65,32 +60,28 @@ func TestEverySignalAtEveryCommand(t *testing.T) {
 			continue
 		}
 		for _, signal := range readiness.Signals {
-			of, covered := cases[signal.ID]
+			of, covered := readinesstest.For(signal.ID)
 			require.True(t, covered, signal.ID)
-			yesterday := lesson.Record{Format: "restbend.record/1", On: day.AddDate(0, 0, -1).String(), Pain: lesson.Pain{Before: new(int), After: new(int)}, Items: []lesson.Done{}, FollowUp: &lesson.FollowUp{HoursToSettle: 10}}
-			if v, has := of.Yesterday(day); has {
-				if yesterday.FollowUp.RedFlags = v.Flags; v.Refers != "" { // by the rules of progress
-					yesterday.FollowUp.HoursToSettle, yesterday.FollowUp.Symptoms = 60, []lesson.Symptom{{Where: "foot", Kind: "numbness", Change: "stays"}}
-				}
-			}
-			soFar := lesson.Record{Format: "restbend.record/1", On: day.String(), Pain: lesson.Pain{Before: new(int)}, Items: []lesson.Done{{Variant: "bridge_low", Sets: 1, Repetitions: 4, Ended: "choice"}}}
+			soFar := lesson.Record{Format: "restbend.record/1", On: day.String(), Pain: lesson.Pain{Before: new(int)},
+				Items: []lesson.Done{{Variant: "bridge_low", Sets: 1, Repetitions: 4, Ended: "choice"}}}
 			for _, m := range of.Marks {
 				soFar.Items[0].Ended = m.Kind
 				if m.Kind == "pain" {
 					soFar.Items[0].Pain = &lesson.PainAt{Score: *m.Score, Where: m.Where}
 				}
 			}
-			files := strings.NewReplacer(" C", " "+write("client.json", of.On(day)), " O", " "+o, " R", " "+write("yesterday.json", yesterday), " D", " "+write("today.json", soFar), " X", " "+filepath.Join(dir, d.ID+signal.ID+".html"))
+			files := strings.NewReplacer(
+				" C", " "+write("client.json", of.On(day)), " O", " "+o,
+				" R", " "+write("yesterday.json", of.Record(day)), " D", " "+write("today.json", soFar),
+				" X", " "+filepath.Join(dir, d.ID+signal.ID+".html"))
 			status, out, errs := call("", append(strings.Fields(files.Replace(command.args)), "--on", day.String())...)
 
 			want := signal.Expected(d.Act)
 			if len(of.Marks) > 0 && command.sees != "marks" || len(of.Past) > 0 && command.sees != "past" {
 				want = readiness.Ready
 			}
-			gives := slices.Contains([]readiness.Status{readiness.Ready, readiness.Gentle}, want) ||
-				want == readiness.Ask && d.Act == readiness.Judge || want == readiness.Stop && (d.Act == readiness.Judge || d.Act == readiness.Ahead)
 			exit := exitRefer
-			if gives {
+			if readinesstest.Gives(want, d.Act) {
 				exit = exitDone
 			}
 			assert.Equal(t, exit, status, "%s, %s: %s", d.ID, signal.ID, errs)

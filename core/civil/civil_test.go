@@ -37,7 +37,8 @@ func TestNoDayIsEmpty(t *testing.T) {
 
 func TestDaysAreReadBackAndCount(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		d := civil.Date(rapid.IntRange(1, 9998).Draw(t, "year"), time.Month(rapid.IntRange(1, 12).Draw(t, "month")), rapid.IntRange(1, 28).Draw(t, "day"))
+		d := civil.Date(rapid.IntRange(1, 9998).Draw(t, "year"), time.Month(rapid.IntRange(1, 12).Draw(t, "month")),
+			rapid.IntRange(1, 28).Draw(t, "day"))
 		back, err := civil.Parse(d.String())
 		require.NoError(t, err)
 		assert.Equal(t, d, back)

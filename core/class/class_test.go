@@ -5,18 +5,17 @@ import (
 	"strings"
 	"testing"
 
-	"restbend/core/civil"
-	"restbend/core/readiness/readinesstest"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"restbend/core/civil"
 	"restbend/core/class"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/limit/limittest"
 	"restbend/core/plan"
+	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
 
@@ -53,7 +52,9 @@ func request(clients []limit.Client, place exercise.Place, minutes int) class.Re
 	r := class.Request{Place: place, Minutes: minutes}
 	for _, c := range clients {
 		c.Place = place
-		r.People = append(r.People, class.Person{Name: c.Name, Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: place, Approach: "steady", Minutes: minutes}})
+		r.People = append(r.People, class.Person{Name: c.Name,
+			Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: place, Approach: "steady",
+				Minutes: minutes}})
 	}
 	return r
 }

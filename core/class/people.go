@@ -51,7 +51,8 @@ func gather(r Request, lib plan.Library, c *Class) *seeking {
 	}
 	done.Wait()
 	for i, a := range all {
-		m := Member{Person: i, Name: r.People[i].Name, Status: plan.Ready, Place: r.Place, Because: []string{}, Readiness: r.People[i].Request.Limits.Readiness}
+		m := Member{Person: i, Name: r.People[i].Name, Status: plan.Ready, Place: r.Place, Because: []string{},
+			Readiness: r.People[i].Request.Limits.Readiness}
 		switch limits := r.People[i].Request.Limits; {
 		case limits.Status() != limit.OK:
 			m.Status, m.Because = limits.Status(), append(m.Because, limits.Readiness.Texts()...)

@@ -5,17 +5,16 @@ import (
 	"slices"
 	"testing"
 
-	"restbend/core/civil"
-	"restbend/core/readiness/readinesstest"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"restbend/core/choose"
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
 
@@ -38,7 +37,8 @@ func TestTheFairestClassIsFound(t *testing.T) {
 		r := Request{Place: "mat", Minutes: rapid.IntRange(5, 10).Draw(t, "minutes")}
 		for _, name := range []string{"Ann", "Bo"} {
 			c := limit.Client{Name: name, Place: "mat", Equipment: []string{"mat", "pillow"}, Goals: rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 1, 2, rapid.ID).Draw(t, "goals")}
-			r.People = append(r.People, Person{Name: name, Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: "mat", Approach: "steady", Minutes: r.Minutes}})
+			r.People = append(r.People, Person{Name: name, Request: plan.Request{Client: c,
+				Limits: readinesstest.Limits(c, lib.Days(), today), Place: "mat", Approach: "steady", Minutes: r.Minutes}})
 		}
 		var c Class
 		s := gather(r, l, &c)
@@ -99,7 +99,8 @@ func TestAnotherPersonChangesNobodysOwnBest(t *testing.T) {
 	today := civil.Date(2026, 11, 25)
 	person := func(name string, goal exercise.Purpose) Person {
 		c := limit.Client{Name: name, Place: "mat", Equipment: []string{"mat"}, Goals: []exercise.Purpose{goal}}
-		return Person{Name: name, Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: "mat", Approach: "steady", Minutes: 20}}
+		return Person{Name: name, Request: plan.Request{Client: c, Limits: readinesstest.Limits(c, lib.Days(), today), Place: "mat",
+			Approach: "steady", Minutes: 20}}
 	}
 	own := func(people ...Person) map[string][2]float64 {
 		var c Class

@@ -41,7 +41,8 @@ func request(t require.TestingT, c limit.Client, weeks, sessions, homeDays int) 
 	if c.Place == "" {
 		c.Place = "mat"
 	}
-	return course.Request{Plan: plan.Request{Client: c, Limits: limits(c, monday), Place: c.Place, Approach: "steady", Minutes: 30}, Library: planLib, Now: limits(c, monday), Limits: limits, Rules: rules,
+	return course.Request{Plan: plan.Request{Client: c, Limits: limits(c, monday), Place: c.Place, Approach: "steady",
+		Minutes: 30}, Library: planLib, Now: limits(c, monday), Limits: limits, Rules: rules,
 		From: monday, Today: monday, Weeks: weeks, Sessions: sessions, HomeDays: homeDays}
 }
 

@@ -47,7 +47,8 @@ func TestAWeekIsHardlyBettered(t *testing.T) {
 		}
 		l := plan.NewLibrary(few, "", nil)
 		c := limit.Client{Place: "mat", Equipment: []string{"mat", "pillow"}}
-		r := Request{Plan: plan.Request{Client: c, Limits: limits(c, monday), Place: "mat", Approach: "steady", Minutes: 5 + chance.IntN(5)}, Library: l, Now: limits(c, monday), Limits: limits, Rules: rules,
+		r := Request{Plan: plan.Request{Client: c, Limits: limits(c, monday), Place: "mat", Approach: "steady",
+			Minutes: 5 + chance.IntN(5)}, Library: l, Now: limits(c, monday), Limits: limits, Rules: rules,
 			From: monday, Today: monday, Weeks: 2, Sessions: 2}
 		k := Make(r)
 		if k.Status != plan.Ready {

@@ -4,17 +4,16 @@ import (
 	"slices"
 	"testing"
 
-	"restbend/core/civil"
-	"restbend/core/readiness/readinesstest"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/home"
 	"restbend/core/limit"
 	"restbend/core/plan"
+	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
 

@@ -4,10 +4,9 @@ import (
 	"slices"
 	"testing"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 )
 
@@ -97,7 +96,8 @@ func TestWarningSignsReadAsSentences(t *testing.T) {
 		assert.False(t, f.Urgent() && late, "%s is urgent and asked late", f.ID)
 		late = late || !f.Urgent()
 	}
-	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer()[0].Text, "numbness where a saddle would touch. This is an emergency: emergency services now.")
+	assert.Contains(t, For(Client{RedFlags: []string{"saddle_numbness"}}, nil, day).Refer()[0].Text,
+		"numbness where a saddle would touch. This is an emergency: emergency services now.")
 	assert.Equal(t, Refer, For(Client{RedFlags: []string{"odd"}}, nil, day).Status(), "one that is not known refers too")
 }
 

@@ -4,11 +4,10 @@ import (
 	"slices"
 	"testing"
 
-	"restbend/core/civil"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 )
 
@@ -177,7 +176,8 @@ func TestRedFlagsAndAge(t *testing.T) {
 		assert.Equal(t, Refer, s.Status(), f.ID)
 		assert.Regexp(t, "doctor|emergency", s.Refer()[0].Text)
 	}
-	for urgent, when := range map[string]string{"saddle_numbness": Now, "bladder_bowel_change": Now, "stroke_signs": Now, "chest_pain_at_rest": Now, "tearing_pain": Now, "sudden_worst_headache": Now,
+	for urgent, when := range map[string]string{"saddle_numbness": Now, "bladder_bowel_change": Now, "stroke_signs": Now,
+		"chest_pain_at_rest": Now, "tearing_pain": Now, "sudden_worst_headache": Now,
 		"neck_pain_with_head_signs": Now, "breathless_at_rest": Now, "sexual_dysfunction_new": SameDay, "progressive_leg_weakness": SameDay, "both_legs_symptoms": SameDay, "chest_pain_on_effort": SameDay,
 		"new_foot_drop": SameDay, "hand_clumsiness_or_gait_change": SameDay, "calf_swollen_hot": SameDay, "fever_unwell": SameDay, "wound_leaking": SameDay, "limb_hot_red": SameDay, "new_fracture_suspected": SameDay} {
 		s := For(Client{RedFlags: []string{"pain_increasing", urgent}}, book, today)
@@ -187,7 +187,8 @@ func TestRedFlagsAndAge(t *testing.T) {
 		assert.Equal(t, BeforeNext, s.Refer()[1].When)
 		assert.False(t, s.Refer()[1].Urgent())
 	}
-	for _, pair := range [][2]string{{"calf_swollen_hot", "breathless_at_rest"}, {"sexual_dysfunction_new", "saddle_numbness"}, {"sexual_dysfunction_new", "bladder_bowel_change"}} {
+	for _, pair := range [][2]string{{"calf_swollen_hot", "breathless_at_rest"}, {"sexual_dysfunction_new", "saddle_numbness"},
+		{"sexual_dysfunction_new", "bladder_bowel_change"}} {
 		for _, why := range For(Client{RedFlags: pair[:]}, book, today).Refer() {
 			assert.Equal(t, Now, why.When, "%v together", pair)
 		}

@@ -28,7 +28,8 @@ const (
 )
 
 // SessionCounts are all of them.
-var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises, StandingSeconds, Minutes}
+var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises,
+	StandingSeconds, Minutes}
 
 // Where counting begins: common practice, figures of this product.
 const (
@@ -73,7 +74,9 @@ func (all caps) merge() []SessionCap {
 func everySession(sore Irritability, c Client) caps {
 	out := caps{{WristSeconds, WristsAtOnce, []Reason{{Rule: "session.wrists", Text: "Weight stays on the wrists for about a minute and a half at most, then the hands rest.", Source: ownSource}}}}
 	if m := c.Tolerates.StandingMinutes; m != nil {
-		out = append(out, SessionCap{StandingSeconds, 60 * *m, []Reason{{Rule: "tolerates.standing_minutes", Text: fmt.Sprintf("On two feet for %s at most.", minutesWords(*m)), Source: "the client's own word"}}})
+		out = append(out, SessionCap{StandingSeconds, 60 * *m,
+			[]Reason{{Rule: "tolerates.standing_minutes", Text: fmt.Sprintf("On two feet for %s at most.", minutesWords(*m)),
+				Source: "the client's own word"}}})
 	}
 	if sore == Calm {
 		return out

@@ -7,18 +7,17 @@ import (
 	"slices"
 	"testing"
 
-	"restbend/core/civil"
-	"restbend/core/readiness/readinesstest"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/limit/limittest"
 	"restbend/core/plan"
 	"restbend/core/plan/edit"
+	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
 
@@ -91,7 +90,8 @@ func clients(t *rapid.T) limit.Client {
 	c := limit.Client{HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"), MassKG: rapid.Float64Range(40, 130).Draw(t, "mass"),
 		Strict: rapid.Bool().Draw(t, "strict"), Pain: limit.Pain{Now: &pain},
 		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat"), Prone: flag("prone")},
-		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"), Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t, "sex"), Steroids: limit.Steroids{Taken: rapid.Bool().Draw(t, "steroids")},
+		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"), Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t,
+			"sex"), Steroids: limit.Steroids{Taken: rapid.Bool().Draw(t, "steroids")},
 		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
 		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
 	c.Conditions = limittest.Conditions(t, lib.Book, 5)

@@ -67,7 +67,8 @@ const standingSetUp = 30
 // rests within it.
 func standingSeconds(phase exercise.Phase, d exercise.Dose, sides int) float64 {
 	sets, turns := rests(phase, d, sides)
-	return standingSetUp + SideSeconds*float64(max(0, sides-1)) + d.Work(sides, limit.DefaultBreath) + math.Max(restSecondsSore, longestSet(d))*float64(sets+turns)
+	return standingSetUp + SideSeconds*float64(max(0, sides-1)) + d.Work(sides, limit.DefaultBreath) + math.Max(restSecondsSore,
+		longestSet(d))*float64(sets+turns)
 }
 
 func onWrists(f *exercise.Form) bool { return f.Measured.Number("wrist_load") > limit.WristShare }

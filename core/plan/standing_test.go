@@ -15,7 +15,8 @@ import (
 func TestStandingIsCapped(t *testing.T) {
 	for _, minutes := range []float64{1, 5, 15} {
 		for _, place := range []exercise.Place{"mat", "chair", "standing"} {
-			c := limit.Client{RedFlags: []string{}, BirthYear: 1958, Tolerates: limit.Tolerates{StandingMinutes: &minutes}, Equipment: []string{"mat", "chair"}}
+			c := limit.Client{RedFlags: []string{}, BirthYear: 1958, Tolerates: limit.Tolerates{StandingMinutes: &minutes},
+				Equipment: []string{"mat", "chair"}}
 			p := plan.Best(request(c, place, 30), planLib)
 			on, longest := 0.0, 0.0
 			for _, it := range p.Items {

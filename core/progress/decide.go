@@ -108,7 +108,8 @@ type decider struct {
 // Decide says what follows from records, given in any order. A record that cannot be
 // believed is a *Contradiction.
 func Decide(c limit.Client, records []lesson.Record, w World, on civil.Day) (Answer, error) {
-	a := Answer{Format: "restbend.next/1", Status: limit.OK, Decisions: []Decision{}, Measures: []limit.Measure{}, Client: c, Notes: []string{}, Readiness: w.Limits.Readiness}
+	a := Answer{Format: "restbend.next/1", Status: limit.OK, Decisions: []Decision{}, Measures: []limit.Measure{}, Client: c,
+		Notes: []string{}, Readiness: w.Limits.Readiness}
 	sessions, err := sorted(records, on)
 	if err != nil {
 		return a, err

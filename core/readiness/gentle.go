@@ -33,7 +33,8 @@ func (k *looking) tighten() {
 		if rule == nil {
 			continue
 		}
-		because := limit.Reason{Rule: "readiness.part", Source: painSource, Text: fmt.Sprintf("The %s hurts: nothing loads it for the rest of the day.", p.Words())}
+		because := limit.Reason{Rule: "readiness.part", Source: painSource,
+			Text: fmt.Sprintf("The %s hurts: nothing loads it for the rest of the day.", p.Words())}
 		rows = append(rows, limit.RowsOf(rule.Limits, p.Side, true, because, h, m)...)
 	}
 	for _, most := range k.set.Session() {
@@ -65,7 +66,8 @@ func (k *looking) gentle() bool {
 
 // sore says whether it is pain that makes the day gentle.
 func (k *looking) sore() bool {
-	return k.hurts.score >= gentlePain || slices.ContainsFunc(k.marks, func(m Mark) bool { return m.Kind == "pain" && m.Score != nil && *m.Score >= gentlePain })
+	return k.hurts.score >= gentlePain || slices.ContainsFunc(k.marks,
+		func(m Mark) bool { return m.Kind == "pain" && m.Score != nil && *m.Score >= gentlePain })
 }
 
 // bar adds a part that nothing may load.

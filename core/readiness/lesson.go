@@ -20,7 +20,8 @@ type MarkRules struct {
 // ForMarks are the rules by which marks are weighed.
 func (r *Rules) ForMarks() MarkRules {
 	out := MarkRules{Ease: stepBackPain, Over: gentlePain, Stop: stopPain, Kinds: map[string]string{},
-		End: []string{"End calmly: the easiest position, slow breath.", "Up slowly, with a hand on something.", "Somebody stays with the client until it has passed or help is there."}}
+		End: []string{"End calmly: the easiest position, slow breath.", "Up slowly, with a hand on something.",
+			"Somebody stays with the client until it has passed or help is there."}}
 	for _, p := range r.Parts {
 		out.Kinds[p.Where] = p.Kind
 	}

@@ -143,7 +143,8 @@ func median(pains []int) (int, bool) {
 // neverUsual says whether a client has what makes any pain a matter for asking: pain or
 // numbness in a limb, a fresh operation, a fracture or cancer.
 func (k *looking) neverUsual(c limit.Client) bool {
-	if t := c.Today; t != nil && (slices.ContainsFunc(t.Where, k.limb) || slices.ContainsFunc(t.New, func(s string) bool { return slices.Contains(limbSigns, s) })) {
+	if t := c.Today; t != nil && (slices.ContainsFunc(t.Where, k.limb) ||
+		slices.ContainsFunc(t.New, func(s string) bool { return slices.Contains(limbSigns, s) })) {
 		return true
 	}
 	for _, one := range c.Conditions {
@@ -165,7 +166,8 @@ func (k *looking) rising() {
 			return
 		}
 		if before, ok := median(k.befores(n)); ok && now-before >= usualRise {
-			k.asks("usual_pain", fmt.Sprintf("%d, then %d", before, now), fmt.Sprintf("The pain of most days went from %d to %d within four weeks: what has changed?", before, now))
+			k.asks("usual_pain", fmt.Sprintf("%d, then %d", before, now),
+				fmt.Sprintf("The pain of most days went from %d to %d within four weeks: what has changed?", before, now))
 			return
 		}
 	}

@@ -175,7 +175,8 @@ type looking struct {
 
 func (r *Rules) look(c limit.Client, past []Visit, marks []Mark, day civil.Day, act Act) *looking {
 	k := &looking{Rules: r, given: c, past: slices.Clone(past), marks: marks, day: day, act: act,
-		out: Readiness{Status: Ready, Because: []Reason{}, Asks: []Question{}, BarredParts: []Part{}, Cautions: []string{}, Tell: []Message{}, act: act}}
+		out: Readiness{Status: Ready, Because: []Reason{}, Asks: []Question{}, BarredParts: []Part{}, Cautions: []string{},
+			Tell: []Message{}, act: act}}
 	slices.SortStableFunc(k.past, func(a, b Visit) int { return a.On.Compare(b.On) })
 	k.asOf()
 	k.set = limit.For(k.client, r.Book, day)

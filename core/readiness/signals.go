@@ -52,7 +52,8 @@ var Signals = []Signal{
 	{ID: "contradiction", Words: "Answers that cannot all be right", Status: Ask, look: (*looking).contradictions},
 	{ID: "new_pain_with_signs", Words: "New pain of 6 or 7 after a blow, at night or with limb signs", Status: Ask},
 	{ID: "unscreened", Words: "From a table: nobody has asked yet", Status: Ask, look: (*looking).unscreened},
-	{ID: "old_high_pressure", Words: "Pressure 160 or 100 and over on an earlier day", Status: Ready, On: map[Act]Status{Teach: Ask}, look: (*looking).oldPressure},
+	{ID: "old_high_pressure", Words: "Pressure 160 or 100 and over on an earlier day", Status: Ready,
+		On: map[Act]Status{Teach: Ask}, look: (*looking).oldPressure},
 	{ID: "pain_unknown", Words: "Pain today not asked", Status: Ready, On: map[Act]Status{Teach: Ask}, look: (*looking).painUnknown},
 	{ID: "never_asked", Words: "Warning signs never asked", Status: Gentle, On: map[Act]Status{Teach: Ask}, look: (*looking).neverAsked},
 	{ID: "other_condition", Words: "Another condition that nobody has agreed to", Status: Gentle, look: (*looking).others},
@@ -139,7 +140,8 @@ func (k *looking) painToday() {
 	}
 	if h.score >= stopPain && parts {
 		k.bar(h.parts[0])
-		k.out.Because[len(k.out.Because)-1].Text = fmt.Sprintf("Pain is %d of 10 in the %s today: nothing loads it, and the rest is gentle.", h.score, wordsOf(h.parts))
+		k.out.Because[len(k.out.Because)-1].Text = fmt.Sprintf("Pain is %d of 10 in the %s today: nothing loads it, and the rest is gentle.",
+			h.score, wordsOf(h.parts))
 	}
 	signs := []string{}
 	if t := k.client.Today; t != nil {
@@ -155,13 +157,15 @@ func (k *looking) painToday() {
 	question := fmt.Sprintf("New today: %s. Has somebody who may judge it looked at it?", strings.Join(signs, ", "))
 	k.asks("today.new", strings.Join(k.client.Today.New, ", "), question)
 	if h.score >= gentlePain {
-		k.is(Ask, "pain.new_with_signs", ownSource, fmt.Sprintf("Pain is %d of 10, with %s that is new: ask a clinician before a session.", h.score, strings.Join(signs, ", ")))
+		k.is(Ask, "pain.new_with_signs", ownSource,
+			fmt.Sprintf("Pain is %d of 10, with %s that is new: ask a clinician before a session.", h.score, strings.Join(signs, ", ")))
 		k.tell("clinician", "today", question)
 	}
 }
 
 // newWords say what is new on a day.
-var newWords = map[string]string{"blow": "a fall or blow", "night": "pain at night", "limb_pain": "pain down a limb", "numbness": "numbness", "tingling": "tingling", "weakness": "weakness"}
+var newWords = map[string]string{"blow": "a fall or blow", "night": "pain at night", "limb_pain": "pain down a limb",
+	"numbness": "numbness", "tingling": "tingling", "weakness": "weakness"}
 
 func wordsOf(parts []Part) string {
 	var out []string
@@ -226,7 +230,8 @@ func (k *looking) marked() {
 			}
 			k.is(Gentle, "mark.back", painSource, fmt.Sprintf("Pain %d of 10 %s, marked in the lesson: what is left is gentle.", worst[p], where))
 		default:
-			k.out.Because = append(k.out.Because, Reason{"mark.limb", fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: nothing loads it any more today.", worst[p], p.Words()), painSource})
+			k.out.Because = append(k.out.Because, Reason{"mark.limb",
+				fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: nothing loads it any more today.", worst[p], p.Words()), painSource})
 		}
 	}
 	if len(worse) > 1 || len(worse) == 1 && !k.limb(worse[0].Where) {
@@ -261,7 +266,8 @@ func (k *looking) contradictions() {
 			if d := k.Book.Condition(one.ID); d != nil {
 				name = strings.ToLower(d.Name)
 			}
-			ask("conditions."+one.ID, cleared, fmt.Sprintf("The %s was cleared on %s, before the operation on %s: which day is right?", name, cleared, operated))
+			ask("conditions."+one.ID, cleared, fmt.Sprintf("The %s was cleared on %s, before the operation on %s: which day is right?",
+				name, cleared, operated))
 		}
 	}
 }
@@ -277,7 +283,8 @@ func (k *looking) unscreened() {
 // oldPressure asks for a high pressure to be taken again before a lesson.
 func (k *looking) oldPressure() {
 	if k.act == Teach && k.given.RestingPressure != k.client.RestingPressure {
-		k.is(Ask, "pressure.again", ownSource, fmt.Sprintf("The pressure was %s on %s: take it again before the lesson.", k.given.RestingPressure, k.given.RestingPressureOn))
+		k.is(Ask, "pressure.again", ownSource, fmt.Sprintf("The pressure was %s on %s: take it again before the lesson.",
+			k.given.RestingPressure, k.given.RestingPressureOn))
 	}
 }
 
@@ -309,7 +316,8 @@ func (k *looking) neverAsked() {
 func (k *looking) others() {
 	for i, o := range k.client.OtherConditions {
 		if o.Agreed == nil && strings.TrimSpace(o.Text) != "" {
-			k.is(Gentle, "client.other_condition", ownSource, fmt.Sprintf("“%s” is not known here, and nobody has agreed to exercise with it: only gentle work.", o.Text))
+			k.is(Gentle, "client.other_condition", ownSource,
+				fmt.Sprintf("“%s” is not known here, and nobody has agreed to exercise with it: only gentle work.", o.Text))
 			k.asks(fmt.Sprintf("other_conditions[%d]", i), o.Text, fmt.Sprintf("Who has agreed to exercise with “%s”, and when?", o.Text))
 			k.tell("clinician", "before_next", fmt.Sprintf("Ask whether exercise is right with “%s”.", o.Text))
 		}

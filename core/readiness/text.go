@@ -55,9 +55,10 @@ func texts(c limit.Client) []text {
 
 // negators deny what follows them in the same clause; over says that something is past.
 var (
-	negators = []string{"no", "not", "never", "without", "nor", "none", "denies", "deny", "dont", "doesnt", "didnt", "isnt", "arent", "wasnt", "havent", "hasnt", "hadnt", "wont", "aint", "negative"}
-	over     = regexp.MustCompile(`(?:^| )(years? ago|decades? ago|as a child|as a (girl|boy|teenager)|in my (teens|twenties|thirties|youth)|long ago|used to|ago and (gone|healed|over)|in (19|20)\d\d|had (it|that) once|all gone|fully healed|years back|when i was (young|a child|little|at school)|after my \w+ (pregnancy|child|baby)|since (my|the) \w*\s?(pregnancy|child|baby|birth)|grown up)(?: |$)`)
-	turns    = regexp.MustCompile(`[.;:!?\n]+| (?:but|however|although|though|except|yet|now)(?: |$)`)
+	negators = []string{"no", "not", "never", "without", "nor", "none", "denies", "deny", "dont", "doesnt", "didnt", "isnt",
+		"arent", "wasnt", "havent", "hasnt", "hadnt", "wont", "aint", "negative"}
+	over  = regexp.MustCompile(`(?:^| )(years? ago|decades? ago|as a child|as a (girl|boy|teenager)|in my (teens|twenties|thirties|youth)|long ago|used to|ago and (gone|healed|over)|in (19|20)\d\d|had (it|that) once|all gone|fully healed|years back|when i was (young|a child|little|at school)|after my \w+ (pregnancy|child|baby)|since (my|the) \w*\s?(pregnancy|child|baby|birth)|grown up)(?: |$)`)
+	turns = regexp.MustCompile(`[.;:!?\n]+| (?:but|however|although|though|except|yet|now)(?: |$)`)
 )
 
 // others are somebody else's illnesses, up to the word that says what they are.
@@ -162,11 +163,13 @@ func (k *looking) freeText() {
 				k.is(Ask, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s", f.Words, f.Phrase.Question))
 				k.asks(t.field, f.Words, f.Phrase.Question)
 			case f.Phrase.Holds:
-				k.is(Refer, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s The answer was %s. No session is planned.", f.Words, f.Phrase.Question, f.Phrase.Holds))
+				k.is(Refer, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s The answer was %s. No session is planned.", f.Words,
+					f.Phrase.Question, f.Phrase.Holds))
 				k.tellOfSign(f)
 			}
 		}
-		if len(found) == 0 && !k.covered(t.says) && !slices.ContainsFunc(k.client.Answers, func(a limit.Answer) bool { return a.Field == t.field }) {
+		if len(found) == 0 && !k.covered(t.says) && !slices.ContainsFunc(k.client.Answers,
+			func(a limit.Answer) bool { return a.Field == t.field }) {
 			k.asks(t.field, "", fmt.Sprintf("“%s” was not understood here: please read it.", t.says))
 		}
 	}

@@ -2,6 +2,7 @@ package readinesstest
 
 import (
 	"restbend/core/civil"
+	"restbend/core/lesson"
 	"restbend/core/limit"
 	"restbend/core/readiness"
 )
@@ -15,10 +16,34 @@ type Case struct {
 	Marks  []readiness.Mark
 }
 
+// Gives says whether an act goes on with a status, as docs/safety.md has it.
+func Gives(status readiness.Status, act readiness.Act) bool {
+	switch status {
+	case readiness.Ready, readiness.Gentle:
+		return true
+	case readiness.Ask:
+		return act == readiness.Judge
+	case readiness.Stop:
+		return act == readiness.Judge || act == readiness.Ahead
+	}
+	return false
+}
+
+// For is the case of each signal; false where there is none.
+func For(signal string) (Case, bool) {
+	for _, c := range Cases {
+		if c.Signal == signal {
+			return c, true
+		}
+	}
+	return Case{}, false
+}
+
 // Base is a client with nothing that a day looks at: asked about everything, and no pain.
 func Base(day civil.Day) limit.Client {
 	none := 0
-	return limit.Client{Format: "restbend.client/1", Name: "Juniper Ashdale", BirthYear: day.Year() - 50, HeightCM: 168, MassKG: 66, RedFlags: []string{}, Place: "mat", Minutes: 10,
+	return limit.Client{Format: "restbend.client/1", Name: "Juniper Ashdale", BirthYear: day.Year() - 50, HeightCM: 168,
+		MassKG: 66, RedFlags: []string{}, Place: "mat", Minutes: 10,
 		Pain: limit.Pain{Now: &none, On: day.String()}}
 }
 
@@ -39,6 +64,19 @@ func (c Case) Yesterday(day civil.Day) (readiness.Visit, bool) {
 	v := c.Past[0]
 	v.On = day.AddDate(0, 0, -1)
 	return v, true
+}
+
+// Record is the record of a session on the day before, with what the case says afterwards.
+func (c Case) Record(day civil.Day) lesson.Record {
+	after := lesson.FollowUp{HoursToSettle: 10}
+	if v, has := c.Yesterday(day); has {
+		if after.RedFlags = v.Flags; v.Refers != "" { // by the rules of progress
+			after.HoursToSettle = 60
+			after.Symptoms = []lesson.Symptom{{Where: "foot", Kind: "numbness", Change: "stays"}}
+		}
+	}
+	return lesson.Record{Format: "restbend.record/1", On: day.AddDate(0, 0, -1).String(), Items: []lesson.Done{},
+		Pain: lesson.Pain{Before: new(int), After: new(int)}, FollowUp: &after}
 }
 
 // Visits are the sessions of a case.
