@@ -208,7 +208,7 @@ func (s *Studio) FinishClass(ctx context.Context, id string, after map[string]in
 		return err
 	}
 	return s.Store.Within(ctx, func(in *store.Store) error {
-		s := s.over(in)
+		s := s.withStore(in)
 		kept := 0
 		for _, p := range c.People {
 			if p.PlanID == "" {

@@ -16,21 +16,21 @@ import (
 // ClassVisit is what a class said before it began: everybody was asked and has neither signs
 // nor pain, but for those who are named.
 type ClassVisit struct {
-	Asked  bool                 // everybody who is here was asked about all warning signs
-	Except map[string]ClassWord // by client
-	Absent []string             // clients who are not here
+	Asked  bool                   // everybody who is here was asked about all warning signs
+	Except map[string]ClassAnswer // by client
+	Absent []string               // clients who are not here
 }
 
-// ClassWord is what one person of a class has said. What is left out is as it was said earlier
+// ClassAnswer is what one person of a class has said. What is left out is as it was said earlier
 // on the day.
-type ClassWord struct {
+type ClassAnswer struct {
 	Sign        string // a warning sign
 	Pain        *int
 	Where, Side string
 }
 
-// over is what was said earlier on the day, with what this one says now.
-func (w ClassWord) over(said Visit) Visit {
+// applyTo is what was said earlier on the day, with what this one says now.
+func (w ClassAnswer) applyTo(said Visit) Visit {
 	if w.Sign != "" {
 		said.Asked, said.RedFlags = false, []string{w.Sign}
 	}
@@ -43,8 +43,8 @@ func (w ClassWord) over(said Visit) Visit {
 	return said
 }
 
-// saidOn is what a client said earlier on a day, which a word to the room does not take back.
-func saidOn(c limit.Client, day civil.Day) Visit {
+// answersOn is what a client said earlier on a day, which a word to the room does not take back.
+func answersOn(c limit.Client, day civil.Day) Visit {
 	said, on := Visit{Asked: true}, day.String()
 	if p := c.Pain; p.Now != nil && p.On == on {
 		said.Pain = *p.Now
@@ -73,7 +73,7 @@ func (s *Studio) StartClass(ctx context.Context, id string, seen int, v ClassVis
 	then := GoOn
 	var here []string
 	err = s.Store.Within(ctx, func(in *store.Store) error {
-		s := s.over(in)
+		s := s.withStore(in)
 		for _, p := range c.People {
 			if slices.Contains(v.Absent, p.ClientID) {
 				then = PlannedAnew
@@ -105,9 +105,9 @@ func (s *Studio) classVisit(ctx context.Context, p store.ClassPerson, v ClassVis
 	if err != nil {
 		return false, err
 	}
-	said := saidOn(row.Client, s.Today())
+	said := answersOn(row.Client, s.Today())
 	if word, named := v.Except[p.ClientID]; named {
-		said = word.over(said)
+		said = word.applyTo(said)
 	}
 	k, err := s.answered(row.Client, said)
 	if err != nil {

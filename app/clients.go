@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -30,26 +31,32 @@ type Intake struct {
 // where the form leaves it as it was; where both say something else it is a *Clash, and
 // nothing is saved.
 func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
-	version := in.Version
-	var before *limit.Client
-	var was *store.Client
-	if in.ID != "" {
-		row, err := s.Store.Client(ctx, in.ID)
+	if in.ID == "" {
+		return s.saveOver(ctx, in, nil)
+	}
+	row, err := s.Store.Client(ctx, in.ID)
+	if err != nil {
+		return "", err
+	}
+	if row.Version != in.Version {
+		base, err := s.Store.ClientWas(ctx, in.ID, in.Version)
 		if err != nil {
 			return "", err
 		}
-		if row.Version != in.Version {
-			base, err := s.Store.ClientWas(ctx, in.ID, in.Version)
-			if err != nil {
-				return "", err
-			}
-			if in.Client, err = Merge(base, in.Client, row.Client); err != nil {
-				return "", err
-			}
-			version = row.Version
+		if in.Client, err = Merge(base, in.Client, row.Client); err != nil {
+			return "", err
 		}
-		before, was = &row.Client, &row
-		in.Client = keepWarnings(in.Client, row.Client)
+	}
+	return s.saveOver(ctx, in, &row)
+}
+
+// saveOver checks and saves an intake over the client as it was read, or as a new one
+// where nothing was read. It returns store.ErrChanged if the client was changed since.
+func (s *Studio) saveOver(ctx context.Context, in Intake, was *store.Client) (string, error) {
+	var before *limit.Client
+	if was != nil {
+		before = &was.Client
+		in.Client = keepWarnings(in.Client, was.Client)
 	}
 	if err := s.checkWhole(in.Client, before); err != nil {
 		return "", err
@@ -65,10 +72,10 @@ func (s *Studio) SaveIntake(ctx context.Context, in Intake) (string, error) {
 				return "", err
 			}
 		}
-		if in.ID == "" {
+		if was == nil {
 			return t.AddClient(in.Client, s.Now())
 		}
-		return in.ID, t.ChangeClient(in.ID, version, in.Client, s.Now())
+		return was.ID, t.ChangeClient(was.ID, was.Version, in.Client, s.Now())
 	})
 }
 
@@ -83,16 +90,26 @@ func (s *Studio) ChangeClient(ctx context.Context, id string, version int, c lim
 	return err
 }
 
-// alter makes a change of the client as it stands now.
+// alter makes a change of the client as it stands now. Where somebody else was faster the
+// change is made again on what they left, so that neither is lost.
 func (s *Studio) alter(ctx context.Context, id string, change func(*limit.Client) error) error {
-	row, err := s.Store.Client(ctx, id)
-	if err != nil {
-		return err
+	for tried := 0; ; {
+		row, err := s.Store.Client(ctx, id)
+		if err != nil {
+			return err
+		}
+		if row.Version == tried { // not changed since, but gone
+			return store.ErrChanged
+		}
+		tried = row.Version
+		c := row.Client
+		if err := change(&c); err != nil {
+			return err
+		}
+		if _, err = s.saveOver(ctx, Intake{ID: id, Client: c}, &row); !errors.Is(err, store.ErrChanged) {
+			return err
+		}
 	}
-	if err := change(&row.Client); err != nil {
-		return err
-	}
-	return s.ChangeClient(ctx, row.ID, row.Version, row.Client)
 }
 
 // UndoClient takes the change of a client's file back that made a version, as long as it is

@@ -192,7 +192,7 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 
 	then, err = s.StartVisit(ctx, planID, app.Visit{Asked: true, Pain: 6, Pressure: &high})
 	require.NoError(t, err)
-	assert.Equal(t, app.SendOn, then)
+	assert.Equal(t, app.Referred, then)
 	k, p = at()
 	assert.Equal(t, "184/96", k.Client.RestingPressure, "kept, so that the referral can be seen")
 	assert.Equal(t, 3, p.Revision, "and nothing is planned")
@@ -262,7 +262,7 @@ func TestAClockThatGoesBackBlocksNoWarning(t *testing.T) {
 	s.Now = func() time.Time { return right().AddDate(0, 0, -2) }
 	then, err := s.StartVisit(ctx, planID, app.Visit{RedFlags: []string{"saddle_numbness"}, Pain: 3})
 	require.NoError(t, err)
-	assert.Equal(t, app.SendOn, then)
+	assert.Equal(t, app.Referred, then)
 	row, err := s.Store.Client(ctx, id)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"saddle_numbness"}, row.Client.RedFlags)

@@ -138,7 +138,7 @@ func (s *Studio) KeepCourse(ctx context.Context, clientID string, w CourseWish) 
 	}
 	var id string
 	err = s.Store.Within(ctx, func(in *store.Store) error {
-		s := s.over(in)
+		s := s.withStore(in)
 		kept := KeptCourse{Wish: w}
 		rest := store.Sent(ctx, store.Form{}) // the form's key goes with the course
 		for _, week := range c.Weeks {

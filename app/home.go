@@ -165,7 +165,7 @@ func (s *Studio) TakeDiary(ctx context.Context, homeID string, d home.Diary) (an
 		return "", err
 	}
 	err = s.Store.Within(ctx, func(in *store.Store) error {
-		s := s.over(in)
+		s := s.withStore(in)
 		if err := s.Store.Change(ctx, func(t *store.Tx) error { return t.AddDiary(homeID, d, s.Now()) }); err != nil {
 			return err
 		}

@@ -164,7 +164,7 @@ func (s *Studio) Begin(ctx context.Context, studio string, p store.Person, passw
 		if err := in.Change(ctx, func(t *store.Tx) error { return t.SetSetting("studio", studio) }); err != nil {
 			return err
 		}
-		id, err = s.over(in).AddPerson(store.Sent(ctx, store.Form{}), p, password)
+		id, err = s.withStore(in).AddPerson(store.Sent(ctx, store.Form{}), p, password)
 		return err
 	})
 	return id, err

@@ -28,8 +28,8 @@ func (j *Judge) Limits(c limit.Client, on civil.Day) readiness.Limits {
 	return j.Ready(c, nil, nil, on, readiness.Judge)
 }
 
-// own is a judge of the same library whose messages can name a number of its own.
-func (j *Judge) own() *Judge {
+// clone is a judge of the same library whose messages can name a number of its own.
+func (j *Judge) clone() *Judge {
 	own := *j
 	own.days = &atomic.Pointer[readiness.Rules]{}
 	own.days.Store(j.days.Load())
@@ -112,7 +112,7 @@ func (s *Studio) ReadyForPlan(ctx context.Context, row store.Plan, c limit.Clien
 }
 
 // visitsOf are the sessions of a client as days ask about them, with what the rules of
-// progress send the client on for.
+// progress refer the client for.
 func (j *Judge) visitsOf(c limit.Client, records []lesson.Record, on civil.Day) ([]readiness.Visit, error) {
 	next, err := j.decided(c, records, latest(records, on))
 	if err != nil {

@@ -53,7 +53,7 @@ type After struct {
 func (s *Studio) WrapUp(ctx context.Context, planID string, r lesson.Record, after After) (string, error) {
 	var id string
 	err := s.Store.Within(ctx, func(in *store.Store) error {
-		s := s.over(in)
+		s := s.withStore(in)
 		if after.NextOn != "" {
 			if err := s.checkNext(ctx, planID); err != nil {
 				return err

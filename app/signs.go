@@ -10,7 +10,7 @@ import (
 	"restbend/formats"
 )
 
-// Warning signs, open questions and others’ words on them, as they are answered.
+// Red flags, clearances and open questions, as they are answered.
 
 // Warn adds a warning sign to a client, as it shows.
 func (s *Studio) Warn(ctx context.Context, clientID, flag string) error {

@@ -21,7 +21,7 @@ type Studio struct {
 // NewStudio is a practice over a database. Its clock is read in the time zone that was set for
 // it, and its messages name the emergency number that was set.
 func NewStudio(ctx context.Context, j *Judge, st *store.Store, clock func() time.Time) *Studio {
-	s := &Studio{Judge: j.own(), Store: st, zone: &atomic.Pointer[time.Location]{}}
+	s := &Studio{Judge: j.clone(), Store: st, zone: &atomic.Pointer[time.Location]{}}
 	s.Now = func() time.Time {
 		if zone := s.zone.Load(); zone != nil {
 			return clock().In(zone)
@@ -53,8 +53,8 @@ var ErrTaught = errors.New("this session has been taught; its plan stays as it w
 // ErrRefer is returned when a plan is asked for a client who is to be referred.
 var ErrRefer = errors.New("no session is planned for this client today")
 
-// over is the same studio over another store, such as one transaction.
-func (s *Studio) over(st *store.Store) *Studio {
+// withStore is the same studio over another store, such as one transaction.
+func (s *Studio) withStore(st *store.Store) *Studio {
 	own := *s
 	own.Store = st
 	return &own

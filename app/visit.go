@@ -121,7 +121,7 @@ func withSigns(k limit.Client, signs []string) limit.Client {
 const (
 	GoOn        = "go on"
 	PlannedAnew = "planned anew"
-	SendOn      = "refer"
+	Referred    = "refer"
 )
 
 // TryVisit says what the answers of a visit would lead to, without keeping them: what the day
@@ -168,7 +168,7 @@ func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string
 	then, because := GoOn, fmt.Sprintf("pain today %d", v.Pain)
 	switch {
 	case ready.Status() != limit.OK:
-		then = SendOn
+		then = Referred
 	case row.Taught():
 	case v.Pain != row.Plan.PainNow:
 		then = PlannedAnew

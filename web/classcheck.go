@@ -70,13 +70,13 @@ func (w *site) showClassCheck(c *gin.Context, status int, k store.Class, form ur
 // readClassVisit reads what was said of everybody; ask is the sentence where it cannot be
 // read.
 func readClassVisit(form url.Values, k store.Class) (v app.ClassVisit, ask string) {
-	v = app.ClassVisit{Asked: form.Get("asked") == "yes", Absent: form["absent"], Except: map[string]app.ClassWord{}}
+	v = app.ClassVisit{Asked: form.Get("asked") == "yes", Absent: form["absent"], Except: map[string]app.ClassAnswer{}}
 	for i, who := range k.People {
 		pain, sign, where := strings.TrimSpace(form.Get("pain."+who.ClientID)), form.Get("sign."+who.ClientID), form.Get("where."+who.ClientID)
 		if pain == "" && sign == "" && where == "" {
 			continue
 		}
-		said := app.ClassWord{Sign: sign}
+		said := app.ClassAnswer{Sign: sign}
 		if pain != "" {
 			n, err := strconv.Atoi(pain)
 			if err != nil || n < 0 || n > 10 {

@@ -224,7 +224,7 @@ func TestNoTapsLeadToWhatTheDayBars(t *testing.T) {
 		Ended  string
 		Barred []bool
 	}
-	page := read[[]weighed](b, `{ const lesson = JSON.parse(document.getElementById("lesson").textContent); `+string(doc)+`.map((marks) => { const d = weigh(lesson, marks); return { Ended: d.ended, Barred: lesson.items.map((it) => d.barred(it)) }; }) }`)
+	page := read[[]weighed](b, `{ const lesson = JSON.parse(document.getElementById("lesson").textContent); `+string(doc)+`.map((marks) => { const d = assessMarks(lesson, marks); return { Ended: d.ended, Barred: lesson.items.map((it) => d.barred(it)) }; }) }`)
 	require.Len(t, page, len(taps))
 	ends, bars, free := 0, 0, 0
 	for n, marks := range taps {

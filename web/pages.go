@@ -154,7 +154,7 @@ func (p *pages) render(c *gin.Context, status int, name string, data any) {
 		Data    any
 		Day     *dayLine // what the day is, where the page does not say it itself
 	}{name, navOf(c.Request.URL.Path), c.Request.URL.Path, visitorOf(c), data, nil}
-	if line, is := p.w.lineOf(c, name); is {
+	if line, is := p.w.banner(c, name); is {
 		view.Day = &line
 	}
 	if err := t.ExecuteTemplate(&b, root, view); err != nil {

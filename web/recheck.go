@@ -253,7 +253,7 @@ func (w *site) keepRecheck(c *gin.Context) {
 		w.showRecheck(c, http.StatusUnprocessableEntity, row, client, posted, app.Capital(invalid.Error())+". Nothing was saved yet.")
 	case err != nil:
 		w.refused(c, err)
-	case then == app.SendOn:
+	case then == app.Referred:
 		c.Redirect(http.StatusSeeOther, "/clients/"+client.ID)
 	case then == app.PlannedAnew:
 		c.Redirect(http.StatusSeeOther, "/plans/"+row.ID)

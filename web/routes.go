@@ -189,7 +189,7 @@ func checkDoors(all []route) error {
 		}
 		led[r.door] = true
 	}
-	for _, path := range takenOut {
+	for _, path := range exports {
 		if !slices.ContainsFunc(all, func(r route) bool { return r.path == path && r.door != none }) {
 			return fmt.Errorf("%s is taken out at no door of readiness", path)
 		}

@@ -95,9 +95,9 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 		if x.method == http.MethodGet {
 			w.takes[x.path] = x.right
 		}
-		r.Handle(x.method, x.path, w.door(x), w.atDoor(x), x.do)
+		r.Handle(x.method, x.path, w.door(x), w.requireReadiness(x), x.do)
 		if x.method == http.MethodGet {
-			r.HEAD(x.path, w.door(x), w.atDoor(x), x.do)
+			r.HEAD(x.path, w.door(x), w.requireReadiness(x), x.do)
 		}
 	}
 	// Pages are compressed, with a little of chance in their length, so that it says nothing of

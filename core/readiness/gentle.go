@@ -15,7 +15,7 @@ const (
 
 // tighten puts what the day allows into the limits of a session, and says it as caps. A
 // verdict knows neither.
-func (k *looking) tighten() {
+func (k *assessment) tighten() {
 	h, m := k.set.HeightCM, k.set.MassKG
 	var rows []limit.Limit
 	if k.gentle() {
@@ -57,7 +57,7 @@ func (p Part) Words() string {
 
 // gentle says whether the gentle limits hold: on a gentle day, and wherever the day is no
 // better than that, so that what is given all the same stays inside them.
-func (k *looking) gentle() bool {
+func (k *assessment) gentle() bool {
 	if k.act == Ahead && k.out.Status == Stop { // it begins another day
 		return false
 	}
@@ -65,13 +65,13 @@ func (k *looking) gentle() bool {
 }
 
 // sore says whether it is pain that makes the day gentle.
-func (k *looking) sore() bool {
+func (k *assessment) sore() bool {
 	return k.hurts.score >= gentlePain || slices.ContainsFunc(k.marks,
 		func(m Mark) bool { return m.Kind == "pain" && m.Score != nil && *m.Score >= gentlePain })
 }
 
 // bar adds a part that nothing may load.
-func (k *looking) bar(p Part) {
+func (k *assessment) bar(p Part) {
 	if p.Where != "" && !slices.Contains(k.out.BarredParts, p) {
 		k.out.BarredParts = append(k.out.BarredParts, p)
 	}
@@ -79,7 +79,7 @@ func (k *looking) bar(p Part) {
 
 // cautions are what bears on the client whatever is done, the most important first: what
 // refers or stops, raised risks, conditions that pull two ways, what somebody cleared.
-func (k *looking) cautions() {
+func (k *assessment) cautions() {
 	say := func(text string) {
 		if text != "" && !slices.Contains(k.out.Cautions, text) {
 			k.out.Cautions = append(k.out.Cautions, text)
@@ -115,7 +115,7 @@ func (k *looking) cautions() {
 }
 
 // tellOf says who has to hear of a sign.
-func (k *looking) tellOf(when, name string) {
+func (k *assessment) tellOf(when, name string) {
 	switch when {
 	case limit.Now:
 		k.tell("emergency", "now", fmt.Sprintf("Ring %s now, and say: %s. Stay with the client until help is there.", k.number(), name))
@@ -126,7 +126,7 @@ func (k *looking) tellOf(when, name string) {
 	}
 }
 
-func (k *looking) number() string {
+func (k *assessment) number() string {
 	if k.Emergency == "" {
 		return "the emergency number"
 	}

@@ -13,7 +13,7 @@ type Visit struct {
 	On     civil.Day
 	Before *int     // pain before it, 0 to 10
 	Flags  []string // warning signs that were said afterwards
-	Refers string   // why what was said afterwards sends the client on; empty where it does not
+	Refers string   // why what was said afterwards refers the client; empty where it does not
 }
 
 // Mark is something that was marked in the lesson of the day and still stands.
@@ -49,7 +49,7 @@ type hurt struct {
 
 // asOf makes the client that of the day: what was said on another day is history, and pain
 // that nobody knows is taken to be as usual, else as it was last.
-func (k *looking) asOf() {
+func (k *assessment) asOf() {
 	c := k.given
 	on := k.day.String()
 	if t := c.Today; t != nil && t.On != on { // of another day only a warning sign stays
@@ -110,7 +110,7 @@ var limbSigns = []string{"limb_pain", "numbness", "tingling", "weakness"}
 
 // usual is the pain that most days have: as it was agreed at intake, else the median of the
 // last befores. It does not exist where pain must not be taken for usual.
-func (k *looking) usual(c limit.Client) (int, bool) {
+func (k *assessment) usual(c limit.Client) (int, bool) {
 	if k.neverUsual(c) {
 		return 0, false
 	}
@@ -121,7 +121,7 @@ func (k *looking) usual(c limit.Client) (int, bool) {
 }
 
 // befores are the last pains before of the first n sessions.
-func (k *looking) befores(n int) []int {
+func (k *assessment) befores(n int) []int {
 	var out []int
 	for i := n - 1; i >= 0 && len(out) < usualVisits; i-- {
 		if b := k.past[i].Before; b != nil {
@@ -142,7 +142,7 @@ func median(pains []int) (int, bool) {
 
 // neverUsual says whether a client has what makes any pain a matter for asking: pain or
 // numbness in a limb, a fresh operation, a fracture or cancer.
-func (k *looking) neverUsual(c limit.Client) bool {
+func (k *assessment) neverUsual(c limit.Client) bool {
 	if t := c.Today; t != nil && (slices.ContainsFunc(t.Where, k.limb) ||
 		slices.ContainsFunc(t.New, func(s string) bool { return slices.Contains(limbSigns, s) })) {
 		return true
@@ -156,7 +156,7 @@ func (k *looking) neverUsual(c limit.Client) bool {
 }
 
 // rising looks for a usual pain that has risen within four weeks.
-func (k *looking) rising() {
+func (k *assessment) rising() {
 	now, ok := median(k.befores(len(k.past)))
 	if !ok || k.neverUsual(k.client) {
 		return

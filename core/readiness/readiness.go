@@ -149,17 +149,17 @@ func (r Readiness) Texts() []string {
 // Limits are what a client's session on a day has to stay inside for an act. The past are
 // the sessions there were, marks what was marked in the lesson of the day so far.
 func (r *Rules) Limits(c limit.Client, past []Visit, marks []Mark, day civil.Day, act Act) Limits {
-	k := r.look(c, past, marks, day, act)
+	k := r.assess(c, past, marks, day, act)
 	return Limits{Set: k.set, Readiness: k.out, Client: k.client}
 }
 
 // For is the readiness alone.
 func (r *Rules) For(c limit.Client, past []Visit, marks []Mark, day civil.Day, act Act) Readiness {
-	return r.look(c, past, marks, day, act).out
+	return r.assess(c, past, marks, day, act).out
 }
 
-// looking is one look at a client on a day.
-type looking struct {
+// assessment is one assessment of a client on a day.
+type assessment struct {
 	*Rules
 	given  limit.Client // as it was handed in
 	client limit.Client // as of the day
@@ -173,16 +173,16 @@ type looking struct {
 	out    Readiness
 }
 
-func (r *Rules) look(c limit.Client, past []Visit, marks []Mark, day civil.Day, act Act) *looking {
-	k := &looking{Rules: r, given: c, past: slices.Clone(past), marks: marks, day: day, act: act,
+func (r *Rules) assess(c limit.Client, past []Visit, marks []Mark, day civil.Day, act Act) *assessment {
+	k := &assessment{Rules: r, given: c, past: slices.Clone(past), marks: marks, day: day, act: act,
 		out: Readiness{Status: Ready, Because: []Reason{}, Asks: []Question{}, BarredParts: []Part{}, Cautions: []string{},
 			Tell: []Message{}, act: act}}
 	slices.SortStableFunc(k.past, func(a, b Visit) int { return a.On.Compare(b.On) })
 	k.asOf()
 	k.set = limit.For(k.client, r.Book, day)
 	for _, s := range Signals {
-		if s.look != nil {
-			s.look(k)
+		if s.check != nil {
+			s.check(k)
 		}
 	}
 	if k.out.Status == Refer {
@@ -193,27 +193,27 @@ func (r *Rules) look(c limit.Client, past []Visit, marks []Mark, day civil.Day, 
 	return k
 }
 
-// is makes the day no better than a status, with the reason.
-func (k *looking) is(s Status, rule, source, text string) {
+// restrict makes the day no better than a status, with the reason.
+func (k *assessment) restrict(s Status, rule, source, text string) {
 	k.atMost(s)
 	k.out.Because = append(k.out.Because, Reason{rule, text, source})
 }
 
-func (k *looking) atMost(s Status) {
+func (k *assessment) atMost(s Status) {
 	if slices.Index(Statuses, s) < slices.Index(Statuses, k.out.Status) {
 		k.out.Status = s
 	}
 }
 
 // asks adds a question, once.
-func (k *looking) asks(field, found, question string) {
+func (k *assessment) asks(field, found, question string) {
 	if q := (Question{field, found, question}); !slices.Contains(k.out.Asks, q) {
 		k.out.Asks = append(k.out.Asks, q)
 	}
 }
 
 // tell adds who should hear of something, once.
-func (k *looking) tell(who, when, text string) {
+func (k *assessment) tell(who, when, text string) {
 	if m := (Message{who, when, text}); !slices.Contains(k.out.Tell, m) {
 		k.out.Tell = append(k.out.Tell, m)
 	}

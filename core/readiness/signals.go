@@ -9,8 +9,8 @@ import (
 	"restbend/core/limit"
 )
 
-// Signal is something that makes a day less than ready. Signals without a look of their own
-// are found by the look of another and stand here so that every door is tried with them.
+// Signal is something that makes a day less than ready. Signals without a check of their own
+// are found by the check of another and stand here so that every door is tried with them.
 type Signal struct {
 	ID    string
 	Words string // for the table in docs/safety.md
@@ -18,7 +18,7 @@ type Signal struct {
 	Status Status
 	On     map[Act]Status
 
-	look func(*looking)
+	check func(*assessment)
 }
 
 // Expected is the status of a day with this signal alone, for an act.
@@ -31,32 +31,32 @@ func (s Signal) Expected(a Act) Status {
 
 // Signals are all there are. A day is as the strictest of them.
 var Signals = []Signal{
-	{ID: "warning_sign", Words: "A warning sign that no clinician has cleared", Status: Refer, look: (*looking).refers},
+	{ID: "warning_sign", Words: "A warning sign that no clinician has cleared", Status: Refer, check: (*assessment).refers},
 	{ID: "emergency_sign", Words: "A warning sign that is an emergency", Status: Refer},
 	{ID: "sign_today", Words: "A warning sign said today, cleared or not before", Status: Refer},
-	{ID: "sign_after_session", Words: "A warning sign said after a session", Status: Refer, look: (*looking).saidAfter},
+	{ID: "sign_after_session", Words: "A warning sign said after a session", Status: Refer, check: (*assessment).saidAfter},
 	{ID: "record_refers", Words: "Symptoms after a session that refer, not looked at since", Status: Refer},
 	{ID: "too_fresh", Words: "An operation that is too fresh, or not cleared", Status: Refer},
 	{ID: "pregnant", Words: "Pregnancy", Status: Refer},
 	{ID: "under_16", Words: "Under 16", Status: Refer},
 	{ID: "very_high_pressure", Words: "Pressure today 180 or 110 and over", Status: Refer},
 	{ID: "sign_in_answer", Words: "A find in free text, answered so that it is a sign", Status: Refer},
-	{ID: "pain_8_back", Words: "Pain today 8 or more in the back", Status: Stop, look: (*looking).painToday},
+	{ID: "pain_8_back", Words: "Pain today 8 or more in the back", Status: Stop, check: (*assessment).painToday},
 	{ID: "pain_8_unknown", Words: "Pain today 8 or more, nobody knows where", Status: Stop},
 	{ID: "pain_8_two_parts", Words: "Pain today 8 or more in two parts", Status: Stop},
-	{ID: "low_pressure_dizzy", Words: "Pressure today under 90 or 60, with dizziness", Status: Stop, look: (*looking).faint},
+	{ID: "low_pressure_dizzy", Words: "Pressure today under 90 or 60, with dizziness", Status: Stop, check: (*assessment).faint},
 	{ID: "fast_pulse", Words: "Resting pulse over 120", Status: Stop},
-	{ID: "marked_8_back", Words: "Pain 8 or more in the back, marked in the lesson", Status: Stop, look: (*looking).marked},
+	{ID: "marked_8_back", Words: "Pain 8 or more in the back, marked in the lesson", Status: Stop, check: (*assessment).marked},
 	{ID: "marked_chest", Words: "Pain over 5 in the chest, marked in the lesson", Status: Stop},
-	{ID: "free_text", Words: "A find in free text that nobody has answered", Status: Ask, look: (*looking).freeText},
-	{ID: "contradiction", Words: "Answers that cannot all be right", Status: Ask, look: (*looking).contradictions},
+	{ID: "free_text", Words: "A find in free text that nobody has answered", Status: Ask, check: (*assessment).freeText},
+	{ID: "contradiction", Words: "Answers that cannot all be right", Status: Ask, check: (*assessment).contradictions},
 	{ID: "new_pain_with_signs", Words: "New pain of 6 or 7 after a blow, at night or with limb signs", Status: Ask},
-	{ID: "unscreened", Words: "From a table: nobody has asked yet", Status: Ask, look: (*looking).unscreened},
+	{ID: "unscreened", Words: "From a table: nobody has asked yet", Status: Ask, check: (*assessment).unscreened},
 	{ID: "old_high_pressure", Words: "Pressure 160 or 100 and over on an earlier day", Status: Ready,
-		On: map[Act]Status{Teach: Ask}, look: (*looking).oldPressure},
-	{ID: "pain_unknown", Words: "Pain today not asked", Status: Ready, On: map[Act]Status{Teach: Ask}, look: (*looking).painUnknown},
-	{ID: "never_asked", Words: "Warning signs never asked", Status: Gentle, On: map[Act]Status{Teach: Ask}, look: (*looking).neverAsked},
-	{ID: "other_condition", Words: "Another condition that nobody has agreed to", Status: Gentle, look: (*looking).others},
+		On: map[Act]Status{Teach: Ask}, check: (*assessment).oldPressure},
+	{ID: "pain_unknown", Words: "Pain today not asked", Status: Ready, On: map[Act]Status{Teach: Ask}, check: (*assessment).painUnknown},
+	{ID: "never_asked", Words: "Warning signs never asked", Status: Gentle, On: map[Act]Status{Teach: Ask}, check: (*assessment).neverAsked},
+	{ID: "other_condition", Words: "Another condition that nobody has agreed to", Status: Gentle, check: (*assessment).others},
 	{ID: "pain_6", Words: "Pain today 6 or 7", Status: Gentle},
 	{ID: "pain_8_limb", Words: "Pain today 8 or more in one limb", Status: Gentle},
 	{ID: "pain_8_agreed", Words: "Pain today 8 with a clinician’s agreement", Status: Gentle},
@@ -65,10 +65,10 @@ var Signals = []Signal{
 	{ID: "marked_6_limb", Words: "Pain over 5 in a limb, marked in the lesson", Status: Ready},
 }
 
-// refers takes over what sends the client on: warning signs, age, conditions and readings.
-func (k *looking) refers() {
+// refers takes over what refers the client: warning signs, age, conditions and readings.
+func (k *assessment) refers() {
 	for _, why := range k.set.Refer() {
-		k.is(Refer, why.Rule, why.Source, why.Text)
+		k.restrict(Refer, why.Rule, why.Source, why.Text)
 		if id, sign := strings.CutPrefix(why.Rule, "red_flag."); sign {
 			name := strings.ReplaceAll(id, "_", " ")
 			if f, known := limit.FindRedFlag(id); known {
@@ -89,7 +89,7 @@ func (k *looking) refers() {
 }
 
 // saidAfter looks for what was said after sessions and that nobody has looked at since.
-func (k *looking) saidAfter() {
+func (k *assessment) saidAfter() {
 	seen := civil.Day{}
 	if k.client.Seen != nil {
 		seen, _ = civil.Parse(k.client.Seen.On) // checked when it was read
@@ -107,18 +107,18 @@ func (k *looking) saidAfter() {
 			if f, known := limit.FindRedFlag(id); known {
 				name, when = f.Name, f.When
 			}
-			k.is(Refer, "after."+id, ownSource, fmt.Sprintf("Warning sign after the session of %s: %s. No session is planned.", v.On, name))
+			k.restrict(Refer, "after."+id, ownSource, fmt.Sprintf("Warning sign after the session of %s: %s. No session is planned.", v.On, name))
 			k.tellOf(when, name)
 		}
 		if v.Refers != "" && n == len(k.past)-1 {
-			k.is(Refer, "after.symptoms", ownSource, v.Refers)
+			k.restrict(Refer, "after.symptoms", ownSource, v.Refers)
 			k.tell("clinician", "before_next", v.Refers)
 		}
 	}
 }
 
 // painToday weighs the pain of the day.
-func (k *looking) painToday() {
+func (k *assessment) painToday() {
 	h := k.hurts
 	if !k.known {
 		return
@@ -131,11 +131,11 @@ func (k *looking) painToday() {
 		if len(h.parts) > 0 {
 			where = "in the " + wordsOf(h.parts)
 		}
-		k.is(Stop, "pain.stop", painSource, fmt.Sprintf("Pain is %d of 10 today %s: no session today.", h.score, where))
+		k.restrict(Stop, "pain.stop", painSource, fmt.Sprintf("Pain is %d of 10 today %s: no session today.", h.score, where))
 		k.tell("clinician", "before_next", fmt.Sprintf("The clinician hears of pain %d of 10 before the next session.", h.score))
 		k.instead("Rest in the easiest position, walk a little if it helps, and move the session to another day.")
 	case h.score >= gentlePain:
-		k.is(Gentle, "pain.gentle", painSource, fmt.Sprintf("Pain is %d of 10 today: only gentle work, little and quiet.", h.score))
+		k.restrict(Gentle, "pain.gentle", painSource, fmt.Sprintf("Pain is %d of 10 today: only gentle work, little and quiet.", h.score))
 		k.tell("clinician", "soon", fmt.Sprintf("Pain is %d of 10: the clinician should hear of it.", h.score))
 	}
 	if h.score >= stopPain && parts {
@@ -157,7 +157,7 @@ func (k *looking) painToday() {
 	question := fmt.Sprintf("New today: %s. Has somebody who may judge it looked at it?", strings.Join(signs, ", "))
 	k.asks("today.new", strings.Join(k.client.Today.New, ", "), question)
 	if h.score >= gentlePain {
-		k.is(Ask, "pain.new_with_signs", ownSource,
+		k.restrict(Ask, "pain.new_with_signs", ownSource,
 			fmt.Sprintf("Pain is %d of 10, with %s that is new: ask a clinician before a session.", h.score, strings.Join(signs, ", ")))
 		k.tell("clinician", "today", question)
 	}
@@ -176,17 +176,17 @@ func wordsOf(parts []Part) string {
 }
 
 // faint looks at pressure and pulse of the day.
-func (k *looking) faint() {
+func (k *assessment) faint() {
 	p, taken := limit.ReadPressure(k.client.RestingPressure)
 	dizzy := k.client.Has("dizziness_or_medication") || k.client.Today != nil && k.client.Today.Dizzy
 	today := k.client.RestingPressureOn == "" || k.client.RestingPressureOn == k.day.String()
 	if taken && today && dizzy && (p.Upper < lowUpper || p.Lower < lowLower) {
-		k.is(Stop, "pressure.low", ownSource, fmt.Sprintf("The pressure is %s, with dizziness: no session today.", p))
+		k.restrict(Stop, "pressure.low", ownSource, fmt.Sprintf("The pressure is %s, with dizziness: no session today.", p))
 		k.tell("doctor", "today", fmt.Sprintf("A doctor hears today of a pressure of %s with dizziness.", p))
 		k.instead("Sit or lie down, drink something, and rise slowly.")
 	}
 	if t := k.client.Today; t != nil && t.Pulse != nil && *t.Pulse > fastPulse {
-		k.is(Stop, "pulse.fast", ownSource, fmt.Sprintf("The pulse at rest is %d, over %d: no session today.", *t.Pulse, fastPulse))
+		k.restrict(Stop, "pulse.fast", ownSource, fmt.Sprintf("The pulse at rest is %d, over %d: no session today.", *t.Pulse, fastPulse))
 		k.tell("doctor", "today", fmt.Sprintf("A doctor hears today of a pulse of %d at rest.", *t.Pulse))
 		k.instead("Rest, and take the pulse again; if it stays or is uneven, the doctor hears of it now.")
 	}
@@ -195,7 +195,7 @@ func (k *looking) faint() {
 const calmEnd = "End calmly: the easiest position, slow breath, up slowly with a hand on something."
 
 // marked weighs what was marked in the lesson of the day.
-func (k *looking) marked() {
+func (k *assessment) marked() {
 	worst := map[Part]int{}
 	var parts []Part
 	tingling := false
@@ -220,7 +220,7 @@ func (k *looking) marked() {
 		}
 		switch {
 		case rule != nil && rule.Kind == Alarm:
-			k.is(Stop, "mark.alarm", ownSource, fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: the lesson ends.", worst[p], p.Words()))
+			k.restrict(Stop, "mark.alarm", ownSource, fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: the lesson ends.", worst[p], p.Words()))
 			k.instead(calmEnd)
 			k.tell("emergency", "now", fmt.Sprintf("Pain in the %s that does not pass at rest at once: ring %s now.", p.Words(), k.number()))
 		case rule == nil || rule.Kind == Back:
@@ -228,28 +228,28 @@ func (k *looking) marked() {
 			if rule != nil {
 				where = "in the " + p.Words()
 			}
-			k.is(Gentle, "mark.back", painSource, fmt.Sprintf("Pain %d of 10 %s, marked in the lesson: what is left is gentle.", worst[p], where))
+			k.restrict(Gentle, "mark.back", painSource, fmt.Sprintf("Pain %d of 10 %s, marked in the lesson: what is left is gentle.", worst[p], where))
 		default:
 			k.out.Because = append(k.out.Because, Reason{"mark.limb",
 				fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: nothing loads it any more today.", worst[p], p.Words()), painSource})
 		}
 	}
 	if len(worse) > 1 || len(worse) == 1 && !k.limb(worse[0].Where) {
-		k.is(Stop, "mark.stop", painSource, fmt.Sprintf("Pain %d of 10, marked in the lesson: it ends here.", most))
+		k.restrict(Stop, "mark.stop", painSource, fmt.Sprintf("Pain %d of 10, marked in the lesson: it ends here.", most))
 		k.instead(calmEnd)
 	}
 	if most > 0 {
 		k.tell("clinician", "soon", fmt.Sprintf("Pain was %d of 10 in the lesson: the clinician should hear of it.", most))
 	}
 	if tingling {
-		k.is(Gentle, "mark.tingling", ownSource, "Tingling, marked in the lesson: what is left is gentle.")
+		k.restrict(Gentle, "mark.tingling", ownSource, "Tingling, marked in the lesson: what is left is gentle.")
 	}
 }
 
 // contradictions are answers that cannot all be right.
-func (k *looking) contradictions() {
+func (k *assessment) contradictions() {
 	ask := func(field, found, question string) {
-		k.is(Ask, "contradiction."+field, ownSource, question)
+		k.restrict(Ask, "contradiction."+field, ownSource, question)
 		k.asks(field, found, question)
 	}
 	c := k.given
@@ -273,32 +273,32 @@ func (k *looking) contradictions() {
 }
 
 // unscreened asks about whoever came from a table.
-func (k *looking) unscreened() {
+func (k *assessment) unscreened() {
 	if s := k.client.Screened; s != nil && !*s {
-		k.is(Ask, "client.unscreened", ownSource, "This client came from a table: nobody has asked about warning signs, pain and what is borne.")
+		k.restrict(Ask, "client.unscreened", ownSource, "This client came from a table: nobody has asked about warning signs, pain and what is borne.")
 		k.asks("screened", "false", "Go through the intake once: warning signs, pain, operations and what is borne.")
 	}
 }
 
 // oldPressure asks for a high pressure to be taken again before a lesson.
-func (k *looking) oldPressure() {
+func (k *assessment) oldPressure() {
 	if k.act == Teach && k.given.RestingPressure != k.client.RestingPressure {
-		k.is(Ask, "pressure.again", ownSource, fmt.Sprintf("The pressure was %s on %s: take it again before the lesson.",
+		k.restrict(Ask, "pressure.again", ownSource, fmt.Sprintf("The pressure was %s on %s: take it again before the lesson.",
 			k.given.RestingPressure, k.given.RestingPressureOn))
 	}
 }
 
 // painUnknown asks for the pain of the day before a lesson, and says where pain has risen.
-func (k *looking) painUnknown() {
+func (k *assessment) painUnknown() {
 	if k.act == Teach && !k.known {
-		k.is(Ask, "pain.unknown", ownSource, "Nobody has asked about pain today: ask before the lesson.")
+		k.restrict(Ask, "pain.unknown", ownSource, "Nobody has asked about pain today: ask before the lesson.")
 	}
 	k.rising()
 }
 
 // neverAsked keeps whoever was never asked about warning signs to gentle work, and asks
 // before a lesson.
-func (k *looking) neverAsked() {
+func (k *assessment) neverAsked() {
 	if k.client.RedFlags != nil {
 		return
 	}
@@ -307,16 +307,16 @@ func (k *looking) neverAsked() {
 		status = Ask
 	}
 	const text = "Nobody has asked about warning signs yet: until then only gentle work."
-	k.is(status, "client.never_asked", ownSource, text)
+	k.restrict(status, "client.never_asked", ownSource, text)
 	k.asks("red_flags", "", "Has anybody asked about the warning signs? Ask all of them.")
 }
 
 // others keeps whoever has a condition that is not known here to gentle work until somebody
 // has agreed.
-func (k *looking) others() {
+func (k *assessment) others() {
 	for i, o := range k.client.OtherConditions {
 		if o.Agreed == nil && strings.TrimSpace(o.Text) != "" {
-			k.is(Gentle, "client.other_condition", ownSource,
+			k.restrict(Gentle, "client.other_condition", ownSource,
 				fmt.Sprintf("“%s” is not known here, and nobody has agreed to exercise with it: only gentle work.", o.Text))
 			k.asks(fmt.Sprintf("other_conditions[%d]", i), o.Text, fmt.Sprintf("Who has agreed to exercise with “%s”, and when?", o.Text))
 			k.tell("clinician", "before_next", fmt.Sprintf("Ask whether exercise is right with “%s”.", o.Text))
@@ -325,7 +325,7 @@ func (k *looking) others() {
 }
 
 // instead says what to do in place of a session, once.
-func (k *looking) instead(text string) {
+func (k *assessment) instead(text string) {
 	if !slices.Contains(k.out.Instead, text) {
 		k.out.Instead = append(k.out.Instead, text)
 	}

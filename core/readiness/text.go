@@ -154,16 +154,16 @@ func (r *Rules) covered(says string) bool {
 
 // freeText asks about what the free texts say and nobody has answered. An answer at which
 // the phrase holds refers, or is the warning sign.
-func (k *looking) freeText() {
+func (k *assessment) freeText() {
 	for _, t := range texts(k.client) {
 		found := k.Read(t.says)
 		for _, f := range found {
 			switch k.answered(t.field, f) {
 			case "":
-				k.is(Ask, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s", f.Words, f.Phrase.Question))
+				k.restrict(Ask, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s", f.Words, f.Phrase.Question))
 				k.asks(t.field, f.Words, f.Phrase.Question)
 			case f.Phrase.Holds:
-				k.is(Refer, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s The answer was %s. No session is planned.", f.Words,
+				k.restrict(Refer, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s The answer was %s. No session is planned.", f.Words,
 					f.Phrase.Question, f.Phrase.Holds))
 				k.tellOfSign(f)
 			}
@@ -175,7 +175,7 @@ func (k *looking) freeText() {
 	}
 }
 
-func (k *looking) tellOfSign(f Find) {
+func (k *assessment) tellOfSign(f Find) {
 	if sign, known := limit.FindRedFlag(f.Phrase.Sign); known {
 		k.tellOf(sign.When, sign.Name)
 		return
@@ -184,7 +184,7 @@ func (k *looking) tellOfSign(f Find) {
 }
 
 // answered is the last answer to a find, as yes, no or another word; empty for none.
-func (k *looking) answered(field string, f Find) string {
+func (k *assessment) answered(field string, f Find) string {
 	out := ""
 	for _, a := range k.client.Answers {
 		if a.Field != field || plainWords(a.Found) != f.Words || strings.TrimSpace(a.Answer) == "" {

@@ -1,7 +1,7 @@
 "use strict";
 // Runs a class: one clock, everybody's version with names, two taps for a mark. Marks go
 // into each person's own lesson, to the browser's store first (outbox.js). What hurts one
-// bears on all that is left for this one (weigh.js), and the others go on.
+// bears on all that is left for this one (assess.js), and the others go on.
 (() => {
   const $ = (id) => document.getElementById(id);
   const lesson = JSON.parse($("lesson").textContent), key = "restbend.class." + lesson.class;
@@ -17,7 +17,7 @@
   const item = () => lesson.items[state.item];
   const marks = lesson.people.map((person) => new Map(person.marks.map((m) => [m.id, m])));
   const days = []; // what each person's marks allow
-  const weighAll = () => marks.forEach((of, p) => { days[p] = weigh(lesson, [...of.values()]); days[p].ended ||= lesson.people[p].out; });
+  const assessAll = () => marks.forEach((of, p) => { days[p] = assessMarks(lesson, [...of.values()]); days[p].ended ||= lesson.people[p].out; });
   // Why somebody does not do an exercise; empty who does it.
   const outOf = (i, p) => { const it = lesson.people[p].items[i]; return days[p].ended ? "stops" : it && days[p].barred(it) ? "rests" : state.out[i + "." + p] || ""; };
   // What stands by a name until it is taken back.
@@ -32,7 +32,7 @@
     const d = lesson.people[p].items[state.item];
     const m = { id: crypto.randomUUID(), item: d?.id, variant: state.easier[state.item + "." + p]?.id || d?.variant, kind, at: at(), clock_s: Math.round(state.elapsed * 10) / 10, ...more };
     for (const k of Object.keys(m)) if (m[k] === "" || m[k] === undefined) delete m[k];
-    if (kind !== "set_done") { marks[p].set(m.id, m); weighAll(); }
+    if (kind !== "set_done") { marks[p].set(m.id, m); assessAll(); }
     Outbox.mark(lesson.people[p].plan, m);
     return { p, id: m.id };
   }
@@ -216,10 +216,10 @@
     rest.submit();
   });
   for (const [list, of] of [["ct-where", lesson.places], ["ct-sign", lesson.flags]]) for (const x of of) $(list).add(new Option(x.Words, x.Value));
-  weighAll();
+  assessAll();
   (async () => {
     for (const [p, person] of lesson.people.entries()) for (const m of await Outbox.marksOf(person.plan)) if (m.kind !== "set_done") marks[p].set(m.id, m);
-    weighAll(); show();
+    assessAll(); show();
     $("ct").dataset.ready = "yes";
   })();
 })();

@@ -41,7 +41,7 @@
 
   // What today's marks allow of what is left.
   function day() {
-    const d = weigh(lesson, [...marks.values()]), barred = (i) => d.barred(lesson.items[i]);
+    const d = assessMarks(lesson, [...marks.values()]), barred = (i) => d.barred(lesson.items[i]);
     return { ...d, barred, left: lesson.items.filter((_, i) => i > beat().item && barred(i)).length };
   }
   // The first beat from one on that is still for today; past the last where none is.

@@ -2,7 +2,7 @@
 // What marks of a lesson allow, by the same rules as the server's (core/readiness): what hurts
 // over the line is over, what loads that part is barred, the back and a nerve make the rest
 // gentle, and a warning sign or too much ends it. It holds without a connection.
-function weigh(lesson, marks) {
+function assessMarks(lesson, marks) {
   const rules = lesson.rules, stands = new Map(), worst = {}, bars = new Set(), over = new Set();
   let gentle = false, ended = "", warned = false;
   for (const m of marks) if (m.kind !== "corrected") stands.set(m.id, { ...m });
