@@ -49,6 +49,7 @@ func (r Request) best() (Plan, choose.Bound) {
 	p.Notes = append(p.Notes, r.endNotes(p.Items)...)
 	p.LeftOut = leftOut(r, p.Items)
 	p.Notes = append(p.Notes, r.lost(p)...)
+	p.Notes = append(p.Notes, r.seatNotes(p, target)...)
 	if len(p.Items) < fewItems && len(r.Fixed)+len(r.Done) == 0 {
 		if len(p.Items) == 1 {
 			p.Notes = append(p.Notes, fmt.Sprintf("Only %s is left, and one exercise is no session.", lower(p.Items[0].Name)))
@@ -92,9 +93,38 @@ func (p *Plan) fallsShort(r Request, target int) {
 	}
 }
 
-// fillEither fills the plan to so many seconds: with one rung of each family, or where
-// that does not do with several.
+// seatRounds is how often a session with seats is planned again for the minutes that they leave.
+const seatRounds = 3
+
+// fillEither fills the plan to so many seconds, with seats between stretches on two feet
+// where the client bears only so long and the minutes do not come out without.
 func (p *Plan) fillEither(r Request, target int) choose.Bound {
+	off := func(p Plan) float64 { // too long is worse than too short
+		if p.SecondsTotal > (1+tolerance)*float64(target) {
+			return p.SecondsTotal
+		}
+		return math.Abs(p.SecondsTotal - float64(target))
+	}
+	r.seated = false
+	bound := p.fillWide(r, target)
+	if off(*p) <= tolerance*float64(target) || !r.maySit() {
+		return bound
+	}
+	r.seated = true
+	seats := 1
+	for next, round := *p, 0; round < seatRounds && off(*p) > tolerance*float64(target); round++ {
+		b := next.fillWide(r, target-seats*r.seatCost())
+		if off(next) < off(*p) {
+			*p, bound = next, b
+		}
+		seats = max(1, next.Seats())
+	}
+	return bound
+}
+
+// fillWide fills the plan to so many seconds: with one rung of each family, or where that
+// does not do with several.
+func (p *Plan) fillWide(r Request, target int) choose.Bound {
 	bound := p.fill(r, r.candidates(false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
 		bound = p.fill(r, r.candidates(true), target)
@@ -125,7 +155,8 @@ func (p *Plan) fill(r Request, cs []candidate, target int) choose.Bound {
 		p.Items = arranged(p.Items)
 		p.retimeFrom(r, f.from)
 		p.reordered(r, f, target)
-		if over, _ := p.over(r); over == nil || r.bar >= dearest {
+		p.takeSeats(r, f.from)
+		if over, _ := p.over(r); over == nil && !r.overStands(*p) || r.bar >= dearest {
 			p.trim(r) // only what is locked can be too much by then
 			return bound
 		}

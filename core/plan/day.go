@@ -134,17 +134,22 @@ func (r Request) elsewhere(p Plan, target int) []PlaceMinutes {
 		if place == r.Place || place == "studio" {
 			continue
 		}
-		q := r
-		q.Place, q.Fixed, q.Kept = place, nil, nil
-		q = q.from(r.lib)
-		there := Plan{Place: place, Approach: r.Approach, Breath: p.Breath, Slow: p.Slow, Home: r.Home}
-		there.fillEither(q, target)
+		there := r.filledAt(place, target)
 		if len(there.Items) >= fewItems && there.SecondsTotal > p.SecondsTotal+60 {
 			out = append(out, PlaceMinutes{place, int(there.SecondsTotal / 60)})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b PlaceMinutes) int { return b.Minutes - a.Minutes })
 	return out
+}
+
+// filledAt is a plan of the same request in another place.
+func (r Request) filledAt(place exercise.Place, target int) Plan {
+	r.Place, r.Fixed, r.Kept = place, nil, nil
+	r = r.from(r.lib)
+	there := Plan{Place: place, Approach: r.Approach, Breath: r.Client.BreathSeconds(), Slow: r.Limits.Slow, Home: r.Home}
+	there.fillEither(r, target)
+	return there
 }
 
 // whyShort are the reasons why no more is on offer, the one that takes the most first.

@@ -118,7 +118,7 @@ func (d Desk) HomePhase(v *exercise.Variant) exercise.Phase { return phasesOf(v)
 func (d Desk) Settle(p *Plan, items []Item) error {
 	next := *p
 	next.Items = items
-	next.Retime(d.Request)
+	next.takeSeats(d.Request, standingPosition)
 	if over, excess := next.over(d.Request); over != nil {
 		if was := p.Use(d.lib)[over.Count] - over.Max; excess > was+1e-6 {
 			return fmt.Errorf("session: that would make %s, and %.0f is the most here: %s",
@@ -140,7 +140,7 @@ func (d Desk) Settle(p *Plan, items []Item) error {
 // worked out anew.
 func (d Desk) Whole(p Plan, items []Item) Plan {
 	p.Items = items
-	p.Retime(d.Request)
+	p.takeSeats(d.Request, standingPosition)
 	p.LeftOut = leftOut(d.Request, p.Items)
 	return p
 }

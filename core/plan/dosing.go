@@ -237,6 +237,10 @@ func (r Request) bearable(c candidate, d exercise.Dose) bool {
 			if n := waysAgain(r.Place, c.variant.Position, c.variant.EndPosition, d); n > 0 && float64(n+2) > k.Max {
 				return false
 			}
+		} else if k.Count == limit.StandingSeconds {
+			if onFeet(c.variant.Position) && standingSeconds(c.phase, d, len(r.sides(c.variant))) > k.Max {
+				return false
+			}
 		} else if counted(k.Count, c.variant.Position, c.judged.Form, c.phase, d, 1) > k.Max {
 			return false
 		}

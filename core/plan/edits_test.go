@@ -22,7 +22,7 @@ func sound(t *rapid.T, p plan.Plan, r plan.Request, before map[string]float64, a
 		if broken := r.Limits.Breaks(v.FormAt(it.SurfaceShare, it.Adaptations).Measured.On(alone(it))); len(broken) > 0 {
 			t.Fatalf("after %s: %s breaks %s", after, it.Variant, broken[0].Rule)
 		}
-		if !plan.Offers(r, planLib, v) {
+		if !offered(r, v, it) {
 			t.Fatalf("after %s: %s is not at hand", after, it.Variant)
 		}
 		if len(it.Dose.SetSizes()) == 0 || it.SecondsWork <= 0 {

@@ -89,6 +89,7 @@ type Item struct {
 	SurfaceShare  float64               `json:"surface_share,omitzero"` // of the client's height, at which the surface stands where it is known
 	Uses          []string              `json:"uses,omitempty"`         // equipment, of what the client has
 	First         string                `json:"first,omitempty"`        // what to do before it begins
+	Seat          bool                  `json:"seat,omitempty"`         // put in to rest the legs; it goes when it is no longer needed
 	Locked        bool                  `json:"locked,omitempty"`       // stays when the plan is made anew
 	ByHand        bool                  `json:"by_hand,omitempty"`      // chosen or dosed by hand: it stays where it may when the rest is planned anew
 }
@@ -169,6 +170,7 @@ type Request struct {
 	heads         map[exercise.Purpose]int              // rungs behind the client, by measures
 	wide          bool                                  // what is wanted does not fill the minutes: anything may
 	shared        bool                                  // chosen from with others: every rung is on offer
+	seated        bool                                  // there are seats between stretches on two feet, so that only each is capped
 	bar           float64                               // of going over a cap, where the usual one was outbid
 }
 
@@ -226,6 +228,7 @@ func (r Request) from(lib Library) Request {
 		}
 	}
 	r.heads = r.headStarts()
+	r.Fixed, r.Kept = withoutSeats(r.Fixed), withoutSeats(r.Kept)
 	return r
 }
 

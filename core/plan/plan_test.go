@@ -166,7 +166,7 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 			if (it.Verdict == exercise.Suits) != (len(it.Adaptations) == 0) || it.Verdict == exercise.Avoid {
 				t.Fatalf("%s is %s with %v", it.Variant, it.Verdict, it.Adaptations)
 			}
-			if !plan.Offers(r, planLib, v) {
+			if !offered(r, v, it) {
 				t.Fatalf("%s is not available %s with %v", it.Variant, place, c.Equipment)
 			}
 			for l := range r.Limits.Rows() {

@@ -12,14 +12,18 @@ import (
 
 // caps are those of the client's caps on a whole session that the choosing has to
 // weigh, since they add up over exercises. Ways to the floor follow from the order,
-// and the wrists are rested between sets and exercises.
+// and the wrists are rested between sets and exercises. Time on two feet is capped in all,
+// unless there are seats between.
 func (r Request) caps() []limit.SessionCap {
 	var out []limit.SessionCap
 	for _, k := range r.Limits.Session() {
 		switch k.Count {
-		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises, limit.StandingSeconds:
+		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises:
 			out = append(out, k)
 		}
+	}
+	if m := r.standingMinutes(); m != nil && !r.seated && (r.maySit() || r.Client.Tolerates.StandingMinutes != nil) {
+		out = append(out, limit.SessionCap{Count: limit.StandingSeconds, Max: 60 * *m})
 	}
 	return out
 }
@@ -55,9 +59,6 @@ func counted(count string, at exercise.Position, f *exercise.Form, phase exercis
 	}
 	return 0
 }
-
-// onFeet says whether a position is on two feet.
-func onFeet(p exercise.Position) bool { return p == standingPosition || p == "standing_supported" }
 
 // standingSetUp is the most seconds that setting up an exercise on two feet takes after
 // another, also for whoever is slow.
@@ -111,12 +112,17 @@ func (p Plan) Use(lib Library) map[string]float64 {
 		}
 		for _, count := range limit.SessionCounts {
 			n := counted(count, it.Position, formOf(v, it), it.Phase, it.Dose, len(it.Sides))
-			if count == limit.WristSeconds {
+			switch {
+			case count == limit.StandingSeconds: // at a stretch
+			case count == limit.WristSeconds:
 				use[count] = math.Max(use[count], n)
-			} else if n > 0 {
+			case n > 0:
 				use[count] += n
 			}
 		}
+	}
+	if on := longestStanding(p.Items); on > 0 {
+		use[limit.StandingSeconds] = on
 	}
 	return use
 }
@@ -130,7 +136,11 @@ func formOf(v *exercise.Variant, it Item) *exercise.Form {
 func (p Plan) over(r Request) (*limit.SessionCap, float64) {
 	use := p.Use(r.lib)
 	for count, n := range (Plan{Items: r.Done}).Use(r.lib) {
-		if count != limit.WristSeconds { // the hands have rested since
+		switch count {
+		case limit.WristSeconds: // the hands have rested since
+		case limit.StandingSeconds: // the legs have not
+			use[count] = longestStanding(slices.Concat(r.Done, p.Items))
+		default:
 			use[count] += n
 		}
 	}
@@ -165,7 +175,7 @@ func (p *Plan) trim(r Request) {
 			return // ways to the floor follow from the order
 		}
 		p.Items = slices.Delete(p.Items, worst, worst+1)
-		p.retimeFrom(r, r.newFrame(0).from)
+		p.takeSeats(r, r.newFrame(0).from)
 	}
 }
 
@@ -228,42 +238,7 @@ func (p *Plan) steady(r Request) {
 	}
 }
 
-// unsteadyStanding is how many minutes on two feet at a stretch are enough for whoever may
-// fall and has not said more (common practice).
-const unsteadyStanding = 10.0
-
-// standingMinutes are those that the client bears on two feet at a stretch; nil for as long
-// as it takes.
-func (r Request) standingMinutes() *float64 {
-	if m := r.Client.Tolerates.StandingMinutes; m != nil || !r.mayFall() {
-		return m
-	}
-	most := unsteadyStanding
-	return &most
-}
-
 // mayFall says whether the client's falls risk is raised, by a condition or by measures.
 func (r Request) mayFall() bool {
 	return r.Client.Has("falls_risk") || slices.ContainsFunc(r.Limits.Risks, func(k limit.Risk) bool { return k.ID == "falls" && k.Level == "raised" })
-}
-
-// restFeet asks for a seat before an exercise that would make the time on two feet longer
-// at a stretch than the client bears.
-func (p *Plan) restFeet(minutes *float64) {
-	if minutes == nil {
-		return
-	}
-	most, on := 60**minutes, 0.0
-	for i := range p.Items {
-		it := &p.Items[i]
-		if !onFeet(it.Position) {
-			on = 0
-			continue
-		}
-		if on > 0 && on+it.Seconds() > most {
-			it.First = strings.TrimSpace(it.First + " Sit down and rest the legs first.")
-			on = 0
-		}
-		on += it.Seconds()
-	}
 }

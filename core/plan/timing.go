@@ -160,7 +160,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 	p.SecondsTotal = tenth(p.SecondsTotal)
 	p.restWrists(r.lib)
 	p.steady(r)
-	p.restFeet(r.standingMinutes())
+	p.restFeet(r)
 }
 
 // waysAgain are the ways down and up that rehearsing one takes beyond the first: each time

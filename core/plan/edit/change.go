@@ -5,6 +5,7 @@
 package edit
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -27,8 +28,14 @@ func has(p plan.Plan, i int) error {
 	if i < 0 || i >= len(p.Items) {
 		return fmt.Errorf("item: there is no exercise number %d in this plan; it has %d", i+1, len(p.Items))
 	}
+	if p.Items[i].Seat {
+		return errSeat
+	}
 	return nil
 }
+
+// errSeat refuses a change of a seat by itself.
+var errSeat = errors.New("item: this seat rests the legs; it goes by itself when what is done on two feet is shorter")
 
 // judged is a variant that may be used here, with its verdict; the refusal names
 // the nearest safe form of it where there is one.
@@ -106,7 +113,10 @@ func Add(p *plan.Plan, r plan.Request, lib plan.Library, id string) (int, error)
 			at = i + 1
 		}
 	}
-	return at, d.Settle(p, slices.Insert(slices.Clone(p.Items), at, it))
+	if err := d.Settle(p, slices.Insert(slices.Clone(p.Items), at, it)); err != nil {
+		return 0, err
+	}
+	return slices.IndexFunc(p.Items, func(it plan.Item) bool { return it.Variant == id }), nil
 }
 
 // Remove takes item i out.
@@ -133,7 +143,7 @@ func Move(p *plan.Plan, r plan.Request, lib plan.Library, i, to int) error {
 	if err := has(*p, i); err != nil {
 		return err
 	}
-	if err := has(*p, to); err != nil {
+	if err := has(*p, to); err != nil && !errors.Is(err, errSeat) {
 		return err
 	}
 	it := p.Items[i]
@@ -265,7 +275,7 @@ func chosen(items []plan.Item) []plan.Item {
 func unlock(items, before []plan.Item) {
 	for i := range items {
 		for _, was := range before {
-			if was.Variant == items[i].Variant && was.ByHand {
+			if was.Variant == items[i].Variant && was.ByHand && !items[i].Seat {
 				items[i].Locked, items[i].ByHand = was.Locked, true
 			}
 		}
@@ -281,13 +291,16 @@ func Continue(p plan.Plan, r plan.Request, lib plan.Library, done, minutes int) 
 	if done < 0 || done > len(p.Items) {
 		return p, fmt.Errorf("done: expected 0 to %d exercises, found %d", len(p.Items), done)
 	}
+	whole := plan.DeskOf(r, lib)
 	r.Done = slices.Clone(p.Items[:done])
+	for i := range r.Done {
+		r.Done[i].Seat = false // it was sat through, and stays
+	}
 	r.Fixed, r.Kept = chosen(p.Items[done:]), slices.DeleteFunc(slices.Clone(p.Items[done:]), stays)
 	r.Minutes = minutes
 	rest := plan.Best(r, lib)
 	unlock(rest.Items, p.Items)
-	d := plan.DeskOf(r, lib)
-	next := d.Whole(rest, slices.Concat(r.Done, rest.Items))
+	next := whole.Whole(rest, slices.Concat(r.Done, rest.Items))
 	next.MinutesAsked = p.MinutesAsked
 	if p.Advice() != "" {
 		next.MinutesAdvised, next.Notes = p.MinutesAdvised, append([]string{p.Advice()}, rest.Notes...)
