@@ -1,0 +1,167 @@
+package readiness_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"restbend/core/limit"
+	"restbend/core/readiness"
+	"restbend/core/readiness/readinesstest"
+	"restbend/library"
+)
+
+// What a day says besides its status: what is asked, who hears of it, what is barred.
+
+func at(days int, before int) readiness.Visit {
+	return readiness.Visit{On: day.AddDate(0, 0, -days), Before: &before}
+}
+
+// TestARiseOfTheUsualPainIsAskedAbout within four weeks, by two points or more.
+func TestARiseOfTheUsualPainIsAskedAbout(t *testing.T) {
+	r := rules(t)
+	k := readinesstest.Base(day)
+	asked := func(c limit.Client, past ...readiness.Visit) string {
+		for _, q := range r.For(c, past, nil, day, readiness.Plan).Asks {
+			if q.Field == "usual_pain" {
+				return q.Found
+			}
+		}
+		return ""
+	}
+	low := []readiness.Visit{at(40, 1), at(35, 1), at(26, 1)}
+	risen := append(low, at(20, 4), at(12, 4), at(5, 4), at(2, 4))
+	assert.Equal(t, "1, then 4", asked(k, risen...))
+	assert.Empty(t, asked(k, append(low, at(20, 2), at(12, 2), at(5, 2), at(2, 2))...), "one point is no rise")
+	assert.Empty(t, asked(k, at(80, 1), at(75, 1), at(70, 1), at(65, 4), at(60, 4), at(55, 4), at(50, 4)), "long ago")
+	assert.Empty(t, asked(k, at(5, 1), at(2, 4)), "too few sessions say it")
+	never := 0
+	for _, d := range r.Book {
+		k.Conditions = []limit.Condition{{ID: d.ID}}
+		if d.PainIsNeverUsual(k.Conditions[0], day) {
+			never++
+			assert.Empty(t, asked(k, risen...), "no pain of %s is usual", d.ID)
+		} else {
+			assert.NotEmpty(t, asked(k, risen...), d.ID)
+		}
+	}
+	assert.Positive(t, never)
+	k.Conditions = []limit.Condition{{ID: "unheard_of"}}
+	assert.Empty(t, asked(k, risen...), "what is not known is the strictest")
+}
+
+// TestFreeTextIsAskedAboutOnce: what is read is asked about, what is not is to be read by
+// somebody, and an answer ends both.
+func TestFreeTextIsAskedAboutOnce(t *testing.T) {
+	r := rules(t)
+	of := func(other string, answers ...limit.Answer) readiness.Readiness {
+		k := readinesstest.Base(day)
+		k.Notes, k.Answers = other, answers
+		return r.For(k, nil, nil, day, readiness.Plan)
+	}
+	d := of("28 weeks pregnant")
+	require.Len(t, d.Asks, 1, "%v", d.Asks)
+	assert.NotContains(t, d.Asks[0].Question, "was not understood")
+	assert.Equal(t, readiness.Ask, d.Status)
+	d = of("the left dingbat wobbles")
+	require.Len(t, d.Asks, 1)
+	assert.Contains(t, d.Asks[0].Question, "was not understood here: please read it")
+	assert.Equal(t, readiness.Ready, d.Status)
+	assert.Empty(t, of("the left dingbat wobbles", limit.Answer{Field: "notes", Answer: "read, nothing in it", By: "Maren", On: day.String()}).Asks)
+}
+
+// TestPainGivenTwiceHasToAgree.
+func TestPainGivenTwiceHasToAgree(t *testing.T) {
+	r := rules(t)
+	for today, want := range map[int]readiness.Status{0: readiness.Ready, 3: readiness.Ask} {
+		k := readinesstest.Base(day) // with no pain now
+		k.Today = &limit.Today{On: day.String(), Pain: &today}
+		d := r.For(k, nil, nil, day, readiness.Plan)
+		assert.Equal(t, want, d.Status, "today %d", today)
+	}
+	k := readinesstest.Base(day)
+	k.Today = &limit.Today{On: day.String()}
+	assert.Equal(t, readiness.Ready, r.For(k, nil, nil, day, readiness.Plan).Status, "no pain is given for today")
+	k.Pain.Now = nil
+	five := 5
+	k.Today.Pain = &five
+	assert.Equal(t, readiness.Ready, r.For(k, nil, nil, day, readiness.Plan).Status, "pain is given once")
+}
+
+// TestTheRightPeopleHear: a warning sign by its name and urgency, what a condition refers for
+// from the clinician.
+func TestTheRightPeopleHear(t *testing.T) {
+	r := rules(t)
+	for _, f := range limit.RedFlags {
+		k := readinesstest.Base(day)
+		k.RedFlags = []string{f.ID}
+		d := r.For(k, nil, nil, day, readiness.Plan)
+		require.Len(t, d.Tell, 1, f.ID)
+		assert.Contains(t, d.Tell[0].Text, f.Name)
+		who := map[string]string{limit.Now: "emergency", limit.SameDay: "doctor"}[f.When]
+		if who == "" {
+			who = "doctor"
+		}
+		assert.Equal(t, who, d.Tell[0].Who, f.ID)
+	}
+	k := readinesstest.Base(day)
+	k.BirthYear = day.Year() - 9
+	d := r.For(k, nil, nil, day, readiness.Plan)
+	require.Equal(t, readiness.Refer, d.Status)
+	for _, m := range d.Tell {
+		assert.Equal(t, "clinician", m.Who)
+	}
+	assert.NotEmpty(t, d.Tell)
+}
+
+// TestTextsSayEachThingOnce.
+func TestTextsSayEachThingOnce(t *testing.T) {
+	d := readiness.Readiness{Because: []readiness.Reason{{Text: "a"}}, Instead: []string{"c"},
+		Asks: []readiness.Question{{Question: "a"}, {Question: "b"}}}
+	assert.Equal(t, []string{"a", "b", "c"}, d.Texts())
+	assert.Equal(t, "a", d.FirstReason())
+	assert.Empty(t, readiness.Readiness{}.FirstReason())
+}
+
+// TestPainMarkedInALessonBarsThePart: nothing that loads the wrist is left after pain over 5
+// in it; 8 in one limb bars and goes on, in two limbs or in the back it ends.
+func TestPainMarkedInALessonBarsThePart(t *testing.T) {
+	l, err := library.Load()
+	require.NoError(t, err)
+	r := l.Days()
+	pain := func(score int, where string) readiness.Mark {
+		return readiness.Mark{Kind: "pain", Score: &score, Where: where}
+	}
+	day1 := func(marks ...readiness.Mark) readiness.Limits {
+		return r.Limits(readinesstest.Base(day), nil, marks, day, readiness.Teach)
+	}
+	plank := l.Variant("plank_toes")
+	if plank == nil {
+		for _, v := range l.Variants {
+			if strings.Contains(v.ID, "plank") && v.Plain().Measured.Number("wrist_load") > 0.2 {
+				plank = v
+			}
+		}
+	}
+	require.NotNil(t, plank)
+	m := plank.Plain().Measured
+	assert.Empty(t, day1().Breaks(m))
+	sore := day1(pain(6, "wrist"))
+	require.NotEmpty(t, sore.Breaks(m), plank.ID)
+	assert.Equal(t, "readiness.part", sore.Breaks(m)[0].Rule)
+	assert.Equal(t, readiness.Ready, sore.Readiness.Status)
+	assert.Empty(t, day1(pain(5, "wrist")).Breaks(m), "5 is not over 5")
+	assert.Equal(t, readiness.Ready, day1(pain(8, "wrist")).Readiness.Status)
+	assert.Equal(t, readiness.Stop, day1(pain(8, "wrist"), pain(8, "knee")).Readiness.Status)
+	assert.Equal(t, readiness.Gentle, day1(pain(7, "low_back")).Readiness.Status)
+	assert.Equal(t, readiness.Stop, day1(pain(8, "low_back")).Readiness.Status)
+	assert.Equal(t, readiness.Stop, day1(pain(8, "")).Readiness.Status, "nobody knows where")
+
+	assert.Contains(t, r.Loaded(m, 168, 66), "wrist")
+	assert.False(t, r.GentleEnough(m, 168, 66))
+	rest := l.Variant("constructive_rest").Plain().Measured
+	assert.NotContains(t, r.Loaded(rest, 168, 66), "wrist")
+	assert.True(t, r.GentleEnough(rest, 168, 66))
+}
