@@ -11,8 +11,7 @@ import (
 	"time"
 
 	"github.com/benbjohnson/litestream"
-	_ "github.com/benbjohnson/litestream/file" // where a follower may be
-	_ "github.com/benbjohnson/litestream/s3"
+	_ "github.com/benbjohnson/litestream/file" // registers file://
 
 	"restbend/store"
 )
@@ -25,6 +24,10 @@ type Follower struct {
 	all    *litestream.Store
 }
 
+// buckets says whether this build writes to object stores; the client of one is many packages,
+// so that only builds with the tag s3 have it, those of scripts/release among them.
+var buckets = false
+
 // target is a folder, or an address such as s3://bucket/path?endpoint=host&region=r, as its
 // client.
 func target(where string) (litestream.ReplicaClient, error) {
@@ -35,6 +38,9 @@ func target(where string) (litestream.ReplicaClient, error) {
 			return nil, err
 		}
 		address = "file://" + filepath.ToSlash(at)
+	}
+	if strings.HasPrefix(address, "s3://") && !buckets {
+		return nil, fmt.Errorf("%s: this build follows to folders only; use a released program, or build with -tags s3: %w", where, store.ErrUnusable)
 	}
 	client, err := litestream.NewReplicaClientFromURL(address)
 	if err != nil {

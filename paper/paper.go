@@ -1,22 +1,11 @@
-// Package paper sets sheets for print as PDF: text in lines that can be searched and copied,
-// in the order in which it is read, and figures as vectors. It knows paper and nothing of
-// exercises.
+// Package paper sets sheets for print: text in lines that can be searched and copied, in the
+// order in which it is read, and figures as vectors. A sheet is written as PDF, and each of its
+// pages as SVG or PNG. It knows paper and nothing of exercises.
 package paper
 
 import (
-	"bytes"
 	"fmt"
-	"image/png"
-	"io"
 	"math"
-	"regexp"
-	"strings"
-	"sync"
-
-	"github.com/tdewolff/canvas"
-	"github.com/tdewolff/canvas/renderers/pdf"
-	"github.com/tdewolff/canvas/renderers/rasterizer"
-	"github.com/tdewolff/canvas/renderers/svg"
 )
 
 // Size is a paper size in millimetres.
@@ -31,41 +20,46 @@ const (
 )
 
 // Colours of the house on white paper.
-var (
-	ink    = canvas.Hex("#1D2A3F")
-	second = canvas.Hex("#4B566B")
-	line   = canvas.Hex("#B9AE98")
-	adapt  = canvas.Hex("#744700")
+const (
+	ink    = "#1D2A3F"
+	second = "#4B566B"
+	line   = "#B9AE98"
+	adapt  = "#744700"
+	shade  = "#EFEADF"
+	white  = "#FFFFFF"
 )
 
 // Sheet is a document that is being set, from top to bottom.
 type Sheet struct {
-	size   Size
-	scale  float64 // of the text
-	family *canvas.FontFamily
-	pages  []*canvas.Canvas
-	y      float64 // millimetres from the top of the current page
-	title  string
+	size  Size
+	scale float64 // of the text
+	font  *font
+	pages [][]mark
+	y     float64 // millimetres from the top of the current page
+	title string
 }
 
-func init() { canvas.Precision = 5 } // hundredths of a millimetre are fine enough
+// mark is a path or a line of text on a page, in millimetres from its top left.
+type mark struct {
+	path   []segment
+	fill   string // colour; empty for none
+	stroke string
+	width  float64 // of the stroke
 
-var fonts sync.Map // families by the address of their bytes: loading one takes its time
+	words string
+	at    point   // where the text begins, on its base line
+	high  float64 // size of the text
+	bold  float64 // how much the letters are thickened, as a share of their size
+}
 
-// New begins a sheet of a size; large print is a third larger. font is an OpenType or WOFF2
+// New begins a sheet of a size; large print is a third larger. typeface is an OpenType or WOFF2
 // file.
-func New(title string, size Size, large bool, font []byte) (*Sheet, error) {
-	key := &font[0]
-	family, ok := fonts.Load(key)
-	if !ok {
-		f := canvas.NewFontFamily("sheet")
-		if err := f.LoadFont(font, 0, canvas.FontRegular); err != nil {
-			return nil, fmt.Errorf("font: %w", err)
-		}
-		fonts.Store(key, f)
-		family = f
+func New(title string, size Size, large bool, typeface []byte) (*Sheet, error) {
+	f, err := fontOf(typeface)
+	if err != nil {
+		return nil, fmt.Errorf("font: %w", err)
 	}
-	s := &Sheet{size: size, scale: 1, family: family.(*canvas.FontFamily), title: title}
+	s := &Sheet{size: size, scale: 1, font: f, title: title}
 	if large {
 		s.scale = 4.0 / 3
 	}
@@ -75,8 +69,13 @@ func New(title string, size Size, large bool, font []byte) (*Sheet, error) {
 
 // turn begins a new page.
 func (s *Sheet) turn() {
-	s.pages = append(s.pages, canvas.New(s.size.W, s.size.H))
+	s.pages = append(s.pages, nil)
 	s.y = margin
+}
+
+func (s *Sheet) put(m mark) {
+	n := len(s.pages) - 1
+	s.pages[n] = append(s.pages[n], m)
 }
 
 // Room turns the page where there are not so many millimetres left.
@@ -108,32 +107,28 @@ const (
 	Care
 )
 
-func (s *Sheet) face(k Kind) *canvas.FontFace {
-	size, colour, bold := 10.5, ink, 0.0
+const (
+	pointMM    = 25.4 / 72
+	boldShare  = 0.02
+	linesClose = 0.98 // how near lines stand to the font's own distance
+)
+
+// face is how a kind of text is set: its size in millimetres, its colour and how bold it is.
+func (s *Sheet) face(k Kind) (size float64, colour string, bold float64) {
+	size, colour = 10.5, ink
 	switch k {
 	case Title:
-		size, bold = 20, 0.02
+		size, bold = 20, boldShare
 	case Heading:
-		size, bold = 12.5, 0.02
+		size, bold = 12.5, boldShare
 	case Strong:
-		bold = 0.02
+		bold = boldShare
 	case Quiet:
 		size, colour = 9.5, second
 	case Care:
 		colour = adapt
 	}
-	face := s.family.Face(size*s.scale, colour, canvas.FontRegular, canvas.FontNormal)
-	face.FauxBold = bold
-	return face
-}
-
-// Text sets words in a column from x, millimetres from the left of the text, and says how
-// high they stand. It moves nothing on.
-func (s *Sheet) text(x, width float64, k Kind, words string) (box *canvas.Text, height float64) {
-	face := s.face(k)
-	box = canvas.NewTextBox(face, words, width, 0, canvas.Left, canvas.Top, nil)
-	lines := math.Max(1, math.Round(box.Bounds().H()/face.LineHeight()))
-	return box, math.Max(box.Bounds().H(), lines*face.LineHeight()*0.98)
+	return size * s.scale * pointMM, colour, bold
 }
 
 // Height is how high words stand in a column of a width.
@@ -141,8 +136,8 @@ func (s *Sheet) Height(width float64, k Kind, words string) float64 {
 	if words == "" {
 		return 0
 	}
-	_, h := s.text(0, width, k, words)
-	return h
+	size, _, _ := s.face(k)
+	return float64(len(s.font.lines(words, width/size))) * s.font.height * size * linesClose
 }
 
 // At sets words in a column at x and so far below where the sheet stands, and says how high
@@ -151,9 +146,13 @@ func (s *Sheet) At(x, below, width float64, k Kind, words string) float64 {
 	if words == "" {
 		return 0
 	}
-	box, h := s.text(x, width, k, words)
-	s.page().RenderText(box, canvas.Identity.Translate(margin+x, s.size.H-s.y-below))
-	return h
+	size, colour, bold := s.face(k)
+	high := s.font.height * size * linesClose
+	lines := s.font.lines(words, width/size)
+	for i, l := range lines {
+		s.put(mark{words: l, at: point{margin + x, s.y + below + s.font.ascent*size + float64(i)*high}, high: size, fill: colour, bold: bold})
+	}
+	return float64(len(lines)) * high
 }
 
 // Line sets words over the whole width and moves on below them.
@@ -167,113 +166,52 @@ func (s *Sheet) Line(k Kind, words string) {
 // Skip moves on so many millimetres.
 func (s *Sheet) Skip(mm float64) { s.y += mm }
 
-func (s *Sheet) page() *canvas.Canvas { return s.pages[len(s.pages)-1] }
-
 // Rule draws a line across.
 func (s *Sheet) Rule() {
-	ctx := canvas.NewContext(s.page())
-	ctx.SetFillColor(line)
-	ctx.DrawPath(margin, s.size.H-s.y, canvas.Rectangle(s.Width(), rule))
+	s.put(mark{path: box(margin, s.y-rule, s.Width(), rule, 0), fill: line})
 	s.Skip(2)
 }
 
 // Box draws a box to tick at x and so far below, open or shaded where nothing is to be done.
 func (s *Sheet) Box(x, below, size float64, open bool) {
-	ctx := canvas.NewContext(s.page())
-	ctx.SetStrokeWidth(0.3)
-	ctx.SetStrokeColor(ink)
-	ctx.SetFillColor(canvas.White)
+	m := mark{path: box(margin+x, s.y+below, size, size, 0.8), fill: white, stroke: ink, width: 0.3}
 	if !open {
-		ctx.SetStrokeColor(line)
-		ctx.SetFillColor(canvas.Hex("#EFEADF"))
+		m.fill, m.stroke = shade, line
 	}
-	ctx.DrawPath(margin+x, s.size.H-s.y-below-size, canvas.RoundedRectangle(size, size, 0.8))
+	s.put(m)
 }
 
-var (
-	gradients = regexp.MustCompile(`<linearGradient id="(\w+)".*?</linearGradient>`)
-	viewBox   = regexp.MustCompile(`viewBox="([-0-9.]+) ([-0-9.]+) ([0-9.]+) ([0-9.]+)" width="[0-9.]+" height="[0-9.]+"`)
-	stops     = regexp.MustCompile(`stop-color="(#[0-9A-Fa-f]+)"`)
-)
-
-// flat is a drawing with one colour in the place of each run of colours, the last of it, and
-// its size in the units it is drawn in: rounded to pixels, it would be stretched.
-func flat(drawing []byte) string {
-	text := string(drawing)
-	for _, g := range gradients.FindAllStringSubmatch(text, -1) {
-		if all := stops.FindAllStringSubmatch(g[0], -1); len(all) > 0 {
-			text = strings.ReplaceAll(text, "url(#"+g[1]+")", all[len(all)-1][1])
-		}
-	}
-	text = strings.ReplaceAll(text, ` stroke="`, ` stroke-linejoin="round" stroke-linecap="round" stroke="`) // as the whole drawing says it
-	return viewBox.ReplaceAllStringFunc(gradients.ReplaceAllString(text, ""), func(box string) string {
-		var x, y, w, h float64
-		if _, err := fmt.Sscanf(box, `viewBox="%f %f %f %f"`, &x, &y, &w, &h); err != nil {
-			return box
-		}
-		// The reader of drawings takes the last two figures for the far corner.
-		return fmt.Sprintf(`viewBox="%g %g %g %g" width="%g" height="%g"`, x, y, x+w, y+h, w, h)
-	})
-}
-
-// Figure draws an SVG into a box of so many millimetres at x and so far below, as large as
-// it fits, standing on the bottom of the box.
+// Figure draws an SVG of this program into a box of so many millimetres at x and so far below,
+// as large as it fits, standing on the bottom of the box. It returns an error for what it
+// cannot draw.
 func (s *Sheet) Figure(x, below, w, h float64, drawing []byte) error {
-	c, err := canvas.ParseSVG(strings.NewReader(flat(drawing)))
+	marks, err := read(drawing)
 	if err != nil {
 		return fmt.Errorf("figure: %w", err)
 	}
-	if c.W <= 0 || c.H <= 0 {
+	least, most := bounds(marks)
+	wide, tall := most.x-least.x, most.y-least.y
+	if !(wide > 0 && tall > 0) {
 		return fmt.Errorf("figure: it has no size")
 	}
-	c.Fit(0)
-	scale := math.Min(w/c.W, h/c.H)
-	c.RenderViewTo(s.page(), canvas.Identity.Translate(margin+x+(w-scale*c.W)/2, s.size.H-s.y-below-h).Scale(scale, scale))
+	scale := math.Min(w/wide, h/tall)
+	left, top := margin+x+(w-scale*wide)/2, s.y+below+h-scale*tall
+	for _, m := range marks {
+		for i := range m.path {
+			for _, p := range []*point{&m.path[i].by, &m.path[i].to} {
+				*p = point{left + scale*(p.x-least.x), top + scale*(p.y-least.y)}
+			}
+		}
+		m.width *= scale
+		s.put(m)
+	}
 	return nil
 }
 
-// PDF writes the sheet.
-func (s *Sheet) PDF(w io.Writer) error {
-	doc := pdf.New(w, s.size.W, s.size.H, &pdf.Options{Compress: true, SubsetFonts: true})
-	doc.SetInfo(s.title, "", "", "", "Rest Bend")
-	doc.SetLang("en-GB")
-	for i, p := range s.pages {
-		if i > 0 {
-			doc.NewPage(s.size.W, s.size.H)
-		}
-		p.RenderTo(doc)
+// page refuses a page that is not there.
+func (s *Sheet) page(n int) ([]mark, error) {
+	if n < 0 || n >= len(s.pages) {
+		return nil, fmt.Errorf("page: %d; expected 0 to %d", n, len(s.pages)-1)
 	}
-	return doc.Close()
-}
-
-// PNG writes one page, counted from 0, as a picture of so many pixels a millimetre.
-func (s *Sheet) PNG(w io.Writer, page int, perMM float64) error {
-	if page < 0 || page >= len(s.pages) {
-		return fmt.Errorf("page: %d; expected 0 to %d", page, len(s.pages)-1)
-	}
-	c := canvas.New(s.size.W, s.size.H)
-	ctx := canvas.NewContext(c)
-	ctx.SetFillColor(canvas.White)
-	ctx.DrawPath(0, 0, canvas.Rectangle(s.size.W, s.size.H))
-	s.pages[page].RenderTo(c)
-	return png.Encode(w, rasterizer.Draw(c, canvas.DPMM(perMM), canvas.DefaultColorSpace))
-}
-
-// SVG writes one page, counted from 0, as a drawing.
-func (s *Sheet) SVG(w io.Writer, page int) error {
-	if page < 0 || page >= len(s.pages) {
-		return fmt.Errorf("page: %d; expected 0 to %d", page, len(s.pages)-1)
-	}
-	doc := svg.New(w, s.size.W, s.size.H, &svg.Options{SubsetFonts: true, EmbedFonts: true})
-	s.pages[page].RenderTo(doc)
-	return doc.Close()
-}
-
-// Bytes is the sheet as a PDF file.
-func (s *Sheet) Bytes() ([]byte, error) {
-	var b bytes.Buffer
-	if err := s.PDF(&b); err != nil {
-		return nil, err
-	}
-	return b.Bytes(), nil
+	return s.pages[n], nil
 }
