@@ -1,12 +1,14 @@
 package readiness_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"restbend/core/exercise"
 	"restbend/core/limit"
 	"restbend/core/readiness"
 	"restbend/core/readiness/readinesstest"
@@ -37,6 +39,7 @@ func TestARiseOfTheUsualPainIsAskedAbout(t *testing.T) {
 	assert.Empty(t, asked(k, append(low, at(20, 2), at(12, 2), at(5, 2), at(2, 2))...), "one point is no rise")
 	assert.Empty(t, asked(k, at(80, 1), at(75, 1), at(70, 1), at(65, 4), at(60, 4), at(55, 4), at(50, 4)), "long ago")
 	assert.Empty(t, asked(k, at(5, 1), at(2, 4)), "too few sessions say it")
+	assert.Equal(t, "1, then 3", asked(k, at(9, 1), at(8, 1), at(7, 1), at(6, 3), at(5, 3), at(4, 3), at(3, 5)), "two points are a rise")
 	never := 0
 	for _, d := range r.Book {
 		k.Conditions = []limit.Condition{{ID: d.ID}}
@@ -164,4 +167,130 @@ func TestPainMarkedInALessonBarsThePart(t *testing.T) {
 	rest := l.Variant("constructive_rest").Plain().Measured
 	assert.NotContains(t, r.Loaded(rest, 168, 66), "wrist")
 	assert.True(t, r.GentleEnough(rest, 168, 66))
+}
+
+// TestTheUsualPainIsTheMedianOfTheLast: of six at most and three at least, at most 5, and
+// none where no pain is usual.
+func TestTheUsualPainIsTheMedianOfTheLast(t *testing.T) {
+	r := rules(t)
+	usual := func(change func(*limit.Client), past ...readiness.Visit) *int {
+		k := readinesstest.Base(day)
+		if change != nil {
+			change(&k)
+		}
+		return r.Limits(k, past, nil, day, readiness.Plan).Client.UsualPain
+	}
+	is := func(want int, got *int, why string) {
+		t.Helper()
+		if assert.NotNil(t, got, why) {
+			assert.Equal(t, want, *got, why)
+		}
+	}
+	assert.Nil(t, usual(nil, at(9, 2), at(8, 2)), "two are too few")
+	is(2, usual(nil, at(9, 2), at(8, 2), at(7, 2)), "three are enough")
+	is(5, usual(nil, at(9, 7), at(8, 7), at(7, 7)), "more than 5 is not usual")
+	is(1, usual(nil, at(9, 5), at(8, 5), at(7, 5), at(6, 1), at(5, 1), at(4, 1), at(3, 1), at(2, 1), at(1, 1)), "the last six")
+	four, nine := 4, 9
+	is(4, usual(func(k *limit.Client) { k.UsualPain = &four }, at(9, 1), at(8, 1), at(7, 1)), "as it was agreed")
+	is(5, usual(func(k *limit.Client) { k.UsualPain = &nine }), "at most 5")
+	assert.Nil(t, usual(func(k *limit.Client) {
+		k.UsualPain = &four
+		k.Today = &limit.Today{On: day.String(), Where: []string{"knee"}}
+	}), "pain in a limb is never usual")
+	assert.Nil(t, usual(func(k *limit.Client) {
+		k.UsualPain = &four
+		k.Today = &limit.Today{On: day.String(), New: []string{"numbness"}}
+	}), "nor what is new in one")
+}
+
+// TestAGentleDayIsCapped: pain caps the demand lower than what else makes a day gentle, the
+// gentle rows are shut, and a verdict alone stays what it is.
+func TestAGentleDayIsCapped(t *testing.T) {
+	r := rules(t)
+	six := 6
+	sore := readinesstest.Base(day)
+	sore.Pain.Now = &six
+	for name, c := range map[string]struct {
+		client limit.Client
+		marks  []readiness.Mark
+		demand float64
+	}{
+		"pain today":         {sore, nil, r.Gentle.SoreDemand},
+		"pain in the lesson": {readinesstest.Base(day), []readiness.Mark{{Kind: "pain", Score: &six, Where: "low_back"}}, r.Gentle.SoreDemand},
+		"tingling":           {readinesstest.Base(day), []readiness.Mark{{Kind: "tingling", Where: "foot"}}, r.Gentle.Demand},
+	} {
+		l := r.Limits(c.client, nil, c.marks, day, readiness.Teach)
+		assert.Equal(t, readiness.Gentle, l.Readiness.Status, name)
+		if assert.NotNil(t, l.Readiness.Caps.Demand, name) {
+			assert.Equal(t, c.demand, *l.Readiness.Caps.Demand, name)
+		}
+		shut := 0
+		for row := range l.Rows() {
+			if row.Bar {
+				shut++
+			}
+		}
+		assert.Positive(t, shut, name)
+	}
+	assert.Nil(t, r.Limits(readinesstest.Base(day), nil, nil, day, readiness.Teach).Readiness.Caps.Demand)
+}
+
+// TestNothingIsForADayThatRefers, whatever the variant.
+func TestNothingIsForADayThatRefers(t *testing.T) {
+	l, err := library.Load()
+	require.NoError(t, err)
+	rest := l.Variant("constructive_rest")
+	r := l.Days()
+	k := readinesstest.Base(day)
+	assert.NotEqual(t, exercise.Avoid, r.Limits(k, nil, nil, day, readiness.Plan).Judge(rest, limit.Kit{}).Verdict)
+	k.RedFlags = []string{limit.RedFlags[0].ID}
+	j := r.Limits(k, nil, nil, day, readiness.Plan).Judge(rest, limit.Kit{})
+	assert.Equal(t, exercise.Avoid, j.Verdict)
+	if assert.NotEmpty(t, j.Reasons) {
+		assert.Contains(t, j.Reasons[0].Rule, "red_flag")
+	}
+}
+
+// TestPainInTheChestRings.
+func TestPainInTheChestRings(t *testing.T) {
+	six := 6
+	r := rules(t)
+	d := r.For(readinesstest.Base(day), nil, []readiness.Mark{{Kind: "pain", Score: &six, Where: "chest"}}, day, readiness.Teach)
+	assert.Equal(t, readiness.Stop, d.Status)
+	var who []string
+	for _, m := range d.Tell {
+		who = append(who, m.Who+" "+m.When)
+	}
+	assert.Contains(t, who, "emergency now")
+}
+
+// TestRulesThatCannotBeAreRefused, each by its row.
+func TestRulesThatCannotBeAreRefused(t *testing.T) {
+	for says, spoil := range map[string]func(r *readiness.Rules){
+		"gentle: at least one limit":     func(r *readiness.Rules) { r.Gentle.Limits = nil },
+		"gentle: reason, source":         func(r *readiness.Rules) { r.Gentle.Reason = "" },
+		"gentle: reason, source, d":      func(r *readiness.Rules) { r.Gentle.Source = "" },
+		"gentle: reason, source, demand": func(r *readiness.Rules) { r.Gentle.Demand = 0 },
+		"a lower sore_demand":            func(r *readiness.Rules) { r.Gentle.SoreDemand = r.Gentle.Demand + 1 },
+		"sore_demand are all needed":     func(r *readiness.Rules) { r.Gentle.SoreDemand = 0 },
+		"parts[0].where: \"tail\"":       func(r *readiness.Rules) { r.Parts[0].Where = "tail" },
+		"stands twice":                   func(r *readiness.Rules) { r.Parts[1].Where = r.Parts[0].Where },
+		"parts[2].kind":                  func(r *readiness.Rules) { r.Parts[2].Kind = "wing" },
+		"parts[0]: at least one limit":   func(r *readiness.Rules) { r.Parts[0].Limits = nil },
+		"is missing":                     func(r *readiness.Rules) { r.Parts = r.Parts[1:] },
+		"phrases[1].id":                  func(r *readiness.Rules) { r.Phrases[1].ID = r.Phrases[0].ID },
+		"phrases[0].id: \"\"":            func(r *readiness.Rules) { r.Phrases[0].ID = "" },
+		"phrases[0]: question and say":   func(r *readiness.Rules) { r.Phrases[0].Question = "" },
+		"question and say are both":      func(r *readiness.Rules) { r.Phrases[0].Say = nil },
+		"phrases[0].holds":               func(r *readiness.Rules) { r.Phrases[0].Holds = "perhaps" },
+		"phrases[0].sign":                func(r *readiness.Rules) { r.Phrases[0].Sign = "omen" },
+		"answers: words of yes":          func(r *readiness.Rules) { r.Answers.No = nil },
+		"words of yes and of no":         func(r *readiness.Rules) { r.Answers.Yes = nil },
+	} {
+		r := *rules(t)
+		r.Parts, r.Phrases = slices.Clone(r.Parts), slices.Clone(r.Phrases)
+		require.NoError(t, r.Check())
+		spoil(&r)
+		assert.ErrorContains(t, r.Check(), says)
+	}
 }
