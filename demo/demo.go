@@ -110,9 +110,29 @@ type settledFile struct {
 
 // Fill plays the story into an empty database, all of it or nothing.
 func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) error {
-	var f file
+	return s.Within(ctx, func(s *store.Store) error {
+		if err := Begin(ctx, judge, s, now); err != nil {
+			return err
+		}
+		return FillSlowly(ctx, judge, s, now, func(string) {})
+	})
+}
+
+func read() (f file, err error) {
 	if err := yaml.NewDecoder(bytes.NewReader(story), yaml.Strict()).Decode(&f); err != nil {
-		return fmt.Errorf("demo.yaml: %s", yaml.FormatError(err, false, true))
+		return f, fmt.Errorf("demo.yaml: %s", yaml.FormatError(err, false, true))
+	}
+	return f, nil
+}
+
+// Begin makes the studio and its owner, where nobody is there yet.
+func Begin(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) error {
+	f, err := read()
+	if err != nil {
+		return err
+	}
+	if people, err := s.People(ctx); err != nil || len(people) > 0 {
+		return err
 	}
 	return s.Within(ctx, func(s *store.Store) error {
 		if err := s.Change(ctx, func(t *store.Tx) error {
@@ -125,32 +145,61 @@ func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) 
 		}); err != nil {
 			return err
 		}
-		clock := now
-		studio := app.NewStudio(ctx, judge, s, func() time.Time { return clock })
+		studio := app.NewStudio(ctx, judge, s, func() time.Time { return now })
 		house := studio.House(ctx)
 		house.Emergency = f.Emergency
-		if err := studio.SetHouse(ctx, house); err != nil {
-			return err
-		}
-		ids := map[string]string{}
-		for _, c := range f.Clients {
-			id, err := play(ctx, studio, &clock, now, c)
-			if err != nil {
-				return fmt.Errorf("demo client %s: %w", c.Key, err)
-			}
-			ids[c.Key] = id
-		}
-		for _, k := range f.Classes {
-			wish := app.ClassWish{Name: k.Name, Place: k.Place, Minutes: k.Minutes, On: day(now, k.Day), At: k.At}
-			for _, key := range k.People {
-				wish.Clients = append(wish.Clients, ids[key])
-			}
-			if _, err := studio.AddClass(ctx, wish); err != nil {
-				return fmt.Errorf("demo class %s: %w", k.Name, err)
-			}
-		}
-		return nil
+		return studio.SetHouse(ctx, house)
 	})
+}
+
+// FillSlowly plays the rest of the story, each client and each class all or nothing, and says
+// before each what is next. What is there already is left as it is, so that a filling that was
+// interrupted goes on.
+func FillSlowly(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time, say func(string)) error {
+	f, err := read()
+	if err != nil {
+		return err
+	}
+	ids := map[string]string{}
+	there, err := s.Clients(ctx)
+	if err != nil {
+		return err
+	}
+	for n, c := range f.Clients {
+		name, _ := c.Client["name"].(string) // checked when it is read
+		if i := slices.IndexFunc(there, func(k store.Client) bool { return k.Client.Name == name }); i >= 0 {
+			ids[c.Key] = there[i].ID
+			continue
+		}
+		say(fmt.Sprintf("%s comes next, client %d of %d.", name, n+1, len(f.Clients)))
+		if err := s.Within(ctx, func(s *store.Store) error {
+			clock := now
+			studio := app.NewStudio(ctx, judge, s, func() time.Time { return clock })
+			ids[c.Key], err = play(ctx, studio, &clock, now, c)
+			return err
+		}); err != nil {
+			return fmt.Errorf("demo client %s: %w", c.Key, err)
+		}
+	}
+	studio := app.NewStudio(ctx, judge, s, func() time.Time { return now })
+	have, err := s.Classes(ctx, "0000-01-01", "9999-12-31")
+	if err != nil {
+		return err
+	}
+	for _, k := range f.Classes {
+		if slices.ContainsFunc(have, func(c store.Class) bool { return c.Name == k.Name }) {
+			continue
+		}
+		say(fmt.Sprintf("The class %s comes next.", k.Name))
+		wish := app.ClassWish{Name: k.Name, Place: k.Place, Minutes: k.Minutes, On: day(now, k.Day), At: k.At}
+		for _, key := range k.People {
+			wish.Clients = append(wish.Clients, ids[key])
+		}
+		if _, err := studio.AddClass(ctx, wish); err != nil {
+			return fmt.Errorf("demo class %s: %w", k.Name, err)
+		}
+	}
+	return nil
 }
 
 func day(now time.Time, offset int) string { return now.AddDate(0, 0, offset).Format(time.DateOnly) }

@@ -24,6 +24,7 @@ type Setup struct {
 	Figures  *Figures         // nil: the site has its own
 	Sessions scs.Store        // nil: they are forgotten with the program
 	Demo     bool             // whoever asks on this machine is the owner
+	Filling  *Filling         // of the demo; nil for none
 	Secure   bool             // it is reached by TLS alone
 	Names    []string         // it is reached by beside this machine's own
 	Proxies  []string         // whose word on the reader's address holds

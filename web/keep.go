@@ -40,7 +40,7 @@ func (w *site) lasting(show gin.HandlerFunc) gin.HandlerFunc {
 
 // keep remembers a page that lasting asked for.
 func (w *site) keep(c *gin.Context, status int, page [][]byte) {
-	if key := c.GetString("keep"); key != "" && status == http.StatusOK {
+	if key := c.GetString("keep"); key != "" && status == http.StatusOK && w.setup.Filling.Words() == "" {
 		w.keeping.Add(key, page)
 	}
 }

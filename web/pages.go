@@ -96,9 +96,10 @@ func (p *pages) functions() template.FuncMap {
 			b, err := json.Marshal(v)
 			return template.JS(b), err
 		},
-		"idle":   func() int { return p.w.idleMinutes(context.Background()) },
-		"studio": func() string { return p.w.Store.Setting(context.Background(), "studio") },
-		"mark":   func(v exercise.Verdict) template.HTML { return template.HTML(draw.SVGMark(string(v))) },
+		"filling": p.w.setup.Filling.Words,
+		"idle":    func() int { return p.w.idleMinutes(context.Background()) },
+		"studio":  func() string { return p.w.Store.Setting(context.Background(), "studio") },
+		"mark":    func(v exercise.Verdict) template.HTML { return template.HTML(draw.SVGMark(string(v))) },
 		"dict": func(v ...any) map[string]any {
 			out := map[string]any{}
 			for i := 0; i+1 < len(v); i += 2 {

@@ -154,6 +154,7 @@ func (w *site) routes() []route {
 		{"GET", "/first", app.Anybody, none, "", w.firstPage},
 		{"POST", "/first", app.Anybody, none, "", w.first},
 		{"POST", "/demo-in", app.Anybody, none, "", w.demoIn},
+		{"GET", "/filling", app.Own, none, "", w.filling},
 		{"GET", "/locked", app.Own, none, "", w.lockedPage},
 		{"POST", "/lock", app.Own, none, "", w.lock},
 		{"POST", "/unlock", app.Own, none, "", w.unlock},

@@ -63,11 +63,9 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 		return plainly("--data", err)
 	}
 	if u.Demo {
-		clients, err := r.db.Clients(ctx)
-		if err == nil && len(clients) == 0 {
-			err = demo.Fill(ctx, judge, r.db, time.Now())
-		}
-		if err != nil {
+		u.Filling = new(web.Filling)
+		u.Filling.Say("The demo is being filled.")
+		if err := demo.Begin(ctx, judge, r.db, time.Now()); err != nil {
 			return fmt.Errorf("filling the demo: %w", err)
 		}
 	}
@@ -88,11 +86,29 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 	}
 	going, stop := context.WithCancel(ctx)
 	r.stop = stop
+	if u.Demo {
+		r.work.Go(func() { r.fill(going, judge, log, u.Filling) })
+	}
 	r.work.Go(func() { r.thin(going, log) })
 	if u.Copies != nil {
 		r.work.Go(func() { u.Copies.Run(going, log) })
 	}
 	return nil
+}
+
+// fill plays the story of the demo into the database, while pages are shown already.
+func (r *room) fill(ctx context.Context, judge *app.Judge, log *slog.Logger, f *web.Filling) {
+	begun := time.Now()
+	err := demo.FillSlowly(ctx, judge, r.db, begun, func(next string) { f.Say("The demo is being filled: " + next) })
+	switch {
+	case ctx.Err() != nil:
+	case err != nil:
+		log.Error("filling the demo", "cause", err)
+		f.Say("The demo could not be filled to its end; the program says why where it was started.")
+	default:
+		f.Say("")
+		log.Info("the demo is filled", "took", time.Since(begun).Round(10*time.Millisecond))
+	}
 }
 
 // thin lets go, once a day, of what only served work that is a month old.
