@@ -201,7 +201,7 @@ func TestDemoTellsTheSameStory(t *testing.T) {
 		var out []string
 		for _, c := range clients {
 			for _, k := range c.Client.Conditions {
-				assert.NotNil(t, judge.Library.Book.Condition(k.ID))
+				assert.NotNil(t, judge.Library.Conditions.Condition(k.ID))
 			}
 			records, err := s.Store.RecordsOf(ctx, c.ID)
 			require.NoError(t, err)
@@ -288,7 +288,7 @@ func TestPlansFromElsewhere(t *testing.T) {
 	shared := 0
 	set := s.Limits(other, s.Today())
 	for _, it := range copied.Plan.Items {
-		assert.NotEqual(t, exercise.Avoid, limit.Judge(set.Set, s.Library.Variant(it.Variant), limit.Kit{}).Verdict)
+		assert.NotEqual(t, exercise.Avoid, limit.Judge(set.Limits, s.Library.Variant(it.Variant), limit.Kit{}).Verdict)
 		for _, was := range row.Plan.Items {
 			if was.Variant == it.Variant {
 				shared++

@@ -63,7 +63,7 @@ func (s *Studio) saveOver(ctx context.Context, in Intake, was *store.Client) (st
 	}
 	in.Client.Conditions = slices.Clone(in.Client.Conditions)
 	for i, k := range in.Client.Conditions { // so that time goes by by itself
-		in.Client.Conditions[i] = s.Library.Book.Condition(k.ID).Dated(k, s.Today())
+		in.Client.Conditions[i] = s.Library.Conditions.Condition(k.ID).Dated(k, s.Today())
 	}
 	in.Client = s.dated(in.Client, was)
 	return s.Store.Make(ctx, func(t *store.Tx) (id string, err error) {

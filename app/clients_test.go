@@ -182,7 +182,7 @@ func TestTheStartOfAVisitIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, 3, p.Revision)
 	assert.Equal(t, k.Client, p.Client, "and changes by hand are judged for today")
 	for _, it := range p.Plan.Items {
-		verdict := limit.Judge(s.Limits(k.Client, civil.Of(now)).Set, s.Library.Variant(it.Variant), limit.Kit{}).Verdict
+		verdict := limit.Judge(s.Limits(k.Client, civil.Of(now)).Limits, s.Library.Variant(it.Variant), limit.Kit{}).Verdict
 		assert.True(t, verdict != "avoid" || it.OnlySide != "", it.Variant)
 	}
 	none := ""

@@ -36,7 +36,7 @@ var (
 
 // ConditionForms are all conditions of a book in asking order, with the few details
 // each needs.
-func ConditionForms(book limit.Book) []ConditionForm {
+func ConditionForms(book limit.Conditions) []ConditionForm {
 	var out []ConditionForm
 	for _, d := range book {
 		f := ConditionForm{ID: d.ID, Words: d.Name, Also: d.Also}
@@ -79,7 +79,7 @@ func details(f limit.Field) []Detail {
 // ReadConditions reads the ticked conditions of a form and the details under each.
 // Figures are read by number, which is told the field and what was expected; what was
 // typed is kept in values.
-func ReadConditions(book limit.Book, form url.Values, number func(field, what string) *float64, values map[string]string) []limit.Condition {
+func ReadConditions(book limit.Conditions, form url.Values, number func(field, what string) *float64, values map[string]string) []limit.Condition {
 	var out []limit.Condition
 	for _, id := range form["conditions"] {
 		k := limit.Condition{ID: id}
@@ -131,7 +131,7 @@ func ReadConditions(book limit.Book, form url.Values, number func(field, what st
 }
 
 // ConditionValues writes the details of a client's conditions into the form's fields.
-func ConditionValues(book limit.Book, c limit.Client) map[string]string {
+func ConditionValues(book limit.Conditions, c limit.Client) map[string]string {
 	out := map[string]string{}
 	for _, k := range c.Conditions {
 		d := book.Condition(k.ID)

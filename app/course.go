@@ -94,7 +94,7 @@ func firstOf(records []lesson.Record, on civil.Day) civil.Day {
 	return on
 }
 
-// CourseFor is Course for a client of the book.
+// CourseFor is Course for a client of the database.
 func (s *Studio) CourseFor(ctx context.Context, clientID string, w CourseWish) (course.Course, error) {
 	k, err := s.Store.Client(ctx, clientID)
 	if err != nil {

@@ -39,7 +39,7 @@ func (j *Judge) WithCare(p home.Programme) home.Programme {
 	return p
 }
 
-// HomeRequest is Home for a client of the book, as the records leave her.
+// HomeRequest is Home for a client of the database, as the records leave her.
 func (s *Studio) HomeRequest(ctx context.Context, clientID string, items, days int) (home.Request, error) {
 	k, err := s.Store.Client(ctx, clientID)
 	if err != nil {

@@ -37,7 +37,7 @@ func NewJudge() (*Judge, error) {
 	if _, err := library.ReadinessRules(); err != nil {
 		return nil, fmt.Errorf("the rules of readiness: %w", err)
 	}
-	j := &Judge{l, ConditionForms(l.Book), plan.NewLibrary(l.Variants, l.Hash, l.StandIns), &atomic.Pointer[readiness.Rules]{}}
+	j := &Judge{l, ConditionForms(l.Conditions), plan.NewLibrary(l.Variants, l.Hash, l.StandIns), &atomic.Pointer[readiness.Rules]{}}
 	j.days.Store(l.Days())
 	return j, nil
 }
@@ -58,7 +58,7 @@ func (j *Judge) Check(c limit.Client, on civil.Day) error {
 	if err := formats.CheckClient(c, on); err != nil {
 		return err
 	}
-	if m := j.Library.Book.CheckClient(c, on); m != nil {
+	if m := j.Library.Conditions.CheckClient(c, on); m != nil {
 		return &formats.Invalid{Path: m.Path, Want: m.Want}
 	}
 	for i, r := range c.Rungs {

@@ -44,7 +44,7 @@ func (j *Judge) decided(c limit.Client, records []lesson.Record, on civil.Day) (
 	return a, err
 }
 
-// NextFor is Next for a client of the book, from all that is on record.
+// NextFor is Next for a client of the database, from all that is on record.
 func (s *Studio) NextFor(ctx context.Context, clientID string, c limit.Client) (progress.Answer, error) {
 	records, err := s.past(ctx, clientID)
 	if err != nil {

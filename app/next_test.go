@@ -107,7 +107,7 @@ func TestThePlanFollowsWhatWasDecided(t *testing.T) {
 		at := s.Library.Variant(d.To.Variant)
 		for _, n := range at.NextIDs() {
 			v := s.Library.Variant(n)
-			if limit.Judge(s.Limits(row.Client, s.Today()).Set, v, limit.KitOf(row.Client, "mat")).Verdict != exercise.Avoid &&
+			if limit.Judge(s.Limits(row.Client, s.Today()).Limits, v, limit.KitOf(row.Client, "mat")).Verdict != exercise.Avoid &&
 				d.To.Variant != v.ID {
 				held, beyond = at, v
 			}

@@ -36,7 +36,7 @@ func (p Part) Said() string {
 // first, each said once: every scope of a limit is in the one sentence, and parts of which
 // the same is promised for the same reasons stand together. What is not for now at all is
 // in NotNow.
-func Promises(set limit.Set) []Part {
+func Promises(set limit.Limits) []Part {
 	var parts []*said
 	for _, q := range exercise.Registry {
 		for _, s := range sidesAlike(set, q) {
@@ -65,7 +65,7 @@ func Promises(set limit.Set) []Part {
 }
 
 // NotNow are the things that are not for a client at all, in plain words, each once.
-func NotNow(set limit.Set) []Promise {
+func NotNow(set limit.Limits) []Promise {
 	var out []Promise
 	for _, q := range exercise.Registry {
 		if q.Kind != exercise.Flag {
@@ -109,7 +109,7 @@ type sided struct {
 
 // sidesAlike are the rows of a set on a quantity by side, both sides together where they
 // say the same. What is barred outright is left out.
-func sidesAlike(set limit.Set, q exercise.Quantity) []sided {
+func sidesAlike(set limit.Limits, q exercise.Quantity) []sided {
 	bySide := map[string][]limit.Limit{}
 	for l := range set.Rows() {
 		if of, side := exercise.Split(l.Quantity); of != nil && of.ID == q.ID && (l.Allowed == nil || len(l.Needs) > 0) {

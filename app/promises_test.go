@@ -16,9 +16,9 @@ import (
 // each row is found in a sentence with its figure and each reason stands under one of them.
 func TestEveryLimitIsPromised(t *testing.T) {
 	figures := regexp.MustCompile(`[0-9.]+`)
-	for _, d := range judge.Library.Book {
+	for _, d := range judge.Library.Conditions {
 		c := limit.Client{Format: "restbend.client/1", Name: "Ada Test", BirthYear: 1950, Conditions: []limit.Condition{{ID: d.ID}}}
-		set := limit.For(c, judge.Library.Book, civil.Of(now))
+		set := limit.For(c, judge.Library.Conditions, civil.Of(now))
 		parts, barred := app.Promises(set), app.NotNow(set)
 		reasons := map[string]bool{}
 		said := map[string]bool{}
@@ -58,7 +58,7 @@ func TestEveryLimitIsPromised(t *testing.T) {
 func TestPromisesReadPlainly(t *testing.T) {
 	c := limit.Client{Name: "Ada Test", BirthYear: 1950, Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", "healed"), {ID: "disc_sciatica"},
 		limit.Condition{ID: "wrist_pain"}.With("side", "right")}}
-	set := limit.For(c, judge.Library.Book, civil.Of(now))
+	set := limit.For(c, judge.Library.Conditions, civil.Of(now))
 	said := map[string][]string{}
 	for _, p := range app.Promises(set) {
 		for _, promise := range p.Promises {
@@ -78,8 +78,8 @@ func TestPromisesReadPlainly(t *testing.T) {
 	}
 	assert.Contains(t, barred, "Lifting the head when lying")
 	assert.NotContains(t, barred, "Lying face down")
-	bone := limit.For(limit.Client{Name: "Ada Test", BirthYear: 1950, Conditions: c.Conditions[:1]}, judge.Library.Book, civil.Of(now))
+	bone := limit.For(limit.Client{Name: "Ada Test", BirthYear: 1950, Conditions: c.Conditions[:1]}, judge.Library.Conditions, civil.Of(now))
 	assert.Equal(t, "Low back and upper back", app.Promises(bone)[0].Name, "the same for the same reasons is said once")
-	assert.Empty(t, app.Promises(limit.Set{}))
-	assert.Empty(t, app.NotNow(limit.Set{}))
+	assert.Empty(t, app.Promises(limit.Limits{}))
+	assert.Empty(t, app.NotNow(limit.Limits{}))
 }

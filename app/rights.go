@@ -105,5 +105,5 @@ func (s *Studio) Erase(ctx context.Context, clientID, name, by, why string) erro
 	if err := s.Store.Change(ctx, func(t *store.Tx) error { return t.Erase(clientID, by, why, s.Now()) }); err != nil {
 		return err
 	}
-	return s.Store.Settle(ctx)
+	return s.Store.Checkpoint(ctx)
 }

@@ -39,7 +39,7 @@ func (j *Judge) Finder() (*find.Index, error) {
 	for i := range docs {
 		docs[i].Kind = "Pages"
 	}
-	for _, d := range j.Library.Book {
+	for _, d := range j.Library.Conditions {
 		docs = append(docs, find.Doc{ID: "condition " + d.ID, Kind: "Conditions", Title: d.Name, Also: []string{d.Also, strings.ReplaceAll(d.ID, "_", " ")}, Link: "/library?condition=" + d.ID, Sub: "what suits, in the library"})
 	}
 	for _, p := range exercise.Purposes {

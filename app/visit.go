@@ -101,8 +101,8 @@ func (s *Studio) answered(k limit.Client, v Visit) (limit.Client, error) {
 }
 
 // madeFor are the limits that a plan was made inside of, with the pain of today.
-func (s *Studio) madeFor(row store.Plan, pain int) limit.Set {
-	return s.Ready(painOn(row.Client, pain, s.Today()), nil, nil, s.Today(), readiness.Plan).Set
+func (s *Studio) madeFor(row store.Plan, pain int) limit.Limits {
+	return s.Ready(painOn(row.Client, pain, s.Today()), nil, nil, s.Today(), readiness.Plan).Limits
 }
 
 // withSigns adds warning signs to a client who was asked about all of them.

@@ -19,7 +19,7 @@ import (
 
 // Worth is a test or measure with how much of the next plan its answer could change.
 type Worth struct {
-	limit.Try
+	limit.Probe
 	Seconds float64 // of work that would be otherwise
 }
 
@@ -31,13 +31,13 @@ func (s *Studio) TestsWorth(ctx context.Context, k store.Client) ([]Worth, error
 	if err != nil {
 		return nil, err
 	}
-	tries := limit.Tries(k.Client, r.Limits.Set, s.Today())
+	tries := limit.Probes(k.Client, r.Limits.Limits, s.Today())
 	out := make([]Worth, len(tries))
 	g, _ := errgroup.WithContext(ctx)
 	g.SetLimit(2)
 	for i, t := range tries {
 		g.Go(func() error {
-			out[i].Try = t
+			out[i].Probe = t
 			for _, as := range t.As {
 				_, after, changed := s.planWith(r, as, s.Today())
 				if changed {
@@ -75,16 +75,16 @@ func (s *Studio) nextPlan(ctx context.Context, k store.Client) (plan.Request, pl
 
 // planWith is the request and its plan for the client as another; changed is false where
 // limits and needs are the same, and then nothing was planned.
-func (j *Judge) planWith(r plan.Request, as limit.Client, on civil.Day) (set limit.Set, p plan.Plan, changed bool) {
+func (j *Judge) planWith(r plan.Request, as limit.Client, on civil.Day) (set limit.Limits, p plan.Plan, changed bool) {
 	c := r.Client
 	c.Screens, c.Measures, c.FaultsSeen = as.Screens, as.Measures, as.FaultsSeen
-	before := r.Limits.Set
+	before := r.Limits.Limits
 	r.Client, r.Limits = c, j.Ready(c, nil, nil, on, readiness.Plan)
-	if reflect.DeepEqual(promised(before), promised(r.Limits.Set)) && reflect.DeepEqual(before.Needs, r.Limits.Needs) &&
+	if reflect.DeepEqual(promised(before), promised(r.Limits.Limits)) && reflect.DeepEqual(before.Needs, r.Limits.Needs) &&
 		reflect.DeepEqual(before.Uneven, r.Limits.Uneven) && before.Slow == r.Limits.Slow {
-		return r.Limits.Set, plan.Plan{}, false
+		return r.Limits.Limits, plan.Plan{}, false
 	}
-	return r.Limits.Set, plan.Best(r, j.PlanLibrary()), true
+	return r.Limits.Limits, plan.Best(r, j.PlanLibrary()), true
 }
 
 // WouldChange says what tests would change, before they are kept: new limits, what would be
@@ -112,7 +112,7 @@ func (s *Studio) WouldChange(ctx context.Context, k store.Client, tests Tests) (
 		return []string{"Changes nothing in what is planned."}, nil
 	}
 	var out []string
-	was := promised(r.Limits.Set)
+	was := promised(r.Limits.Limits)
 	for _, line := range promised(set) {
 		if !slices.Contains(was, line) {
 			out = append(out, line)
@@ -154,7 +154,7 @@ func (s *Studio) WouldChange(ctx context.Context, k store.Client, tests Tests) (
 }
 
 // promised are the limits of a set as sentences.
-func promised(set limit.Set) []string {
+func promised(set limit.Limits) []string {
 	var out []string
 	for _, p := range Promises(set) {
 		for _, promise := range p.Promises {

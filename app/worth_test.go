@@ -16,7 +16,7 @@ import (
 	"restbend/store"
 )
 
-// kept is a client of the book.
+// kept is a client of the database.
 func kept(t testing.TB, s *app.Studio, c limit.Client) store.Client {
 	t.Helper()
 	id, err := s.AddClient(context.Background(), c)
@@ -60,8 +60,8 @@ func TestABarredTestIsNotProposed(t *testing.T) {
 	c := client("Ada Test")
 	no := false
 	c.Tolerates.SupineFlat = &no
-	set := judge.Limits(c, civil.Of(now)).Set
-	for _, try := range limit.Tries(c, set, civil.Of(now)) {
+	set := judge.Limits(c, civil.Of(now)).Limits
+	for _, try := range limit.Probes(c, set, civil.Of(now)) {
 		if test, ok := limit.FindScreenTest(try.Test); ok {
 			assert.Empty(t, test.Barred(set), try.Test)
 		}

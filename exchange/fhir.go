@@ -70,7 +70,7 @@ func Bundle(ctx context.Context, s *app.Studio, w io.Writer, k store.Client) err
 	b.person(k)
 	for _, c := range k.Client.Conditions {
 		text := c.ID
-		if d := s.Library.Book.Condition(c.ID); d != nil {
+		if d := s.Library.Conditions.Condition(c.ID); d != nil {
 			text = d.Name
 		}
 		b.add(idOf(k.ID, "condition", c.ID), fhir.Condition{Id: ptr(idOf(k.ID, "condition", c.ID)), Subject: b.patient, Code: ptr(words(text)),

@@ -151,7 +151,7 @@ func NewCheck(s readiness.Limits, variants []*exercise.Variant, kit limit.Kit) C
 	if s.Status() != limit.OK {
 		return out // nothing is judged before somebody was asked
 	}
-	for i, j := range limit.JudgeAll(s.Set, variants, kit) {
+	for i, j := range limit.JudgeAll(s.Limits, variants, kit) {
 		v := variants[i]
 		out.Verdicts = append(out.Verdicts, CheckVerdict{v.ID, j.Verdict, full(j.Form.Adaptations), full(j.Reasons),
 			j.Form.Measured.For(s.HeightCM, s.MassKG), sides(j)})

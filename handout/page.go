@@ -8,7 +8,7 @@ import (
 	"restbend/core/home"
 	"restbend/core/plan"
 	"restbend/library"
-	"restbend/paper"
+	"restbend/pdf"
 )
 
 // Section is a heading with lines under it.
@@ -18,15 +18,15 @@ type Section struct {
 }
 
 // sheetOf begins a sheet with who it is for.
-func sheetOf(title string, h Heading, o Options) (*paper.Sheet, error) {
-	size, ok := paper.Sizes[o.Size]
+func sheetOf(title string, h Heading, o Options) (*pdf.Sheet, error) {
+	size, ok := pdf.Sizes[o.Size]
 	switch {
 	case o.Size == "":
-		size = paper.Sizes["a4"]
+		size = pdf.Sizes["a4"]
 	case !ok:
 		return nil, fmt.Errorf("size: %q is not a paper size; expected a4 or letter", o.Size)
 	}
-	s, err := paper.New(title+": "+h.Client, size, o.Large, o.Font)
+	s, err := pdf.New(title+": "+h.Client, size, o.Large, o.Font)
 	if err != nil {
 		return nil, err
 	}
@@ -34,16 +34,16 @@ func sheetOf(title string, h Heading, o Options) (*paper.Sheet, error) {
 	if h.On != "" {
 		right += "\n" + h.On
 	}
-	high := max(s.At(0, 0, s.Width()*0.62, paper.Title, h.Client), s.At(s.Width()*0.68, 1.5, s.Width()*0.32, paper.Quiet, right))
+	high := max(s.At(0, 0, s.Width()*0.62, pdf.Title, h.Client), s.At(s.Width()*0.68, 1.5, s.Width()*0.32, pdf.Quiet, right))
 	s.Skip(max(high, 9) + 1.5)
 	if h.Caution != "" {
-		s.Line(paper.Quiet, h.Caution)
+		s.Line(pdf.Quiet, h.Caution)
 	}
 	return s, nil
 }
 
 // Page is a page of sections, such as a report.
-func Page(title string, h Heading, sections []Section, o Options) (*paper.Sheet, error) {
+func Page(title string, h Heading, sections []Section, o Options) (*pdf.Sheet, error) {
 	s, err := sheetOf(title, h, o)
 	if err != nil {
 		return nil, err
@@ -54,13 +54,13 @@ func Page(title string, h Heading, sections []Section, o Options) (*paper.Sheet,
 			continue
 		}
 		s.Room(12 * s.Scale())
-		s.Line(paper.Heading, part.Title)
+		s.Line(pdf.Heading, part.Title)
 		for _, line := range part.Lines {
-			s.Line(paper.Body, line)
+			s.Line(pdf.Body, line)
 		}
 		s.Skip(1.5)
 	}
-	s.Line(paper.Quiet, "The usual cautions, not a diagnosis. The clinician’s word comes first.")
+	s.Line(pdf.Quiet, "The usual cautions, not a diagnosis. The clinician’s word comes first.")
 	return s, nil
 }
 
@@ -82,12 +82,12 @@ func OnceEach(items []plan.Item) [][]string {
 
 // Lesson is a session on paper: each exercise with its pictures, dose and cues, and a box to
 // tick; below it what to keep away from.
-func Lesson(p plan.Plan, h Heading, care []Section, l *library.Library, o Options) (*paper.Sheet, error) {
+func Lesson(p plan.Plan, h Heading, care []Section, l *library.Library, o Options) (*pdf.Sheet, error) {
 	s, err := sheetOf("Session", h, o)
 	if err != nil {
 		return nil, err
 	}
-	s.Line(paper.Body, fmt.Sprintf("%s min %s, %d exercises.", app.Clock(p.SecondsTotal), p.Place.Words(), len(p.Items)))
+	s.Line(pdf.Body, fmt.Sprintf("%s min %s, %d exercises.", app.Clock(p.SecondsTotal), p.Place.Words(), len(p.Items)))
 	s.Rule()
 	x := 2*figureW + 6
 	w := s.Width() - x - 8
@@ -98,20 +98,20 @@ func Lesson(p plan.Plan, h Heading, care []Section, l *library.Library, o Option
 			return nil, err
 		}
 		parts := []struct {
-			k     paper.Kind
+			k     pdf.Kind
 			words string
-		}{{paper.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {paper.Strong, with(app.DoseWords(it.Dose, it.Sides), it.Uses, it.Settings, h.Units)}, {paper.Care, it.First}, {paper.Care, it.OnlySide}}
+		}{{pdf.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {pdf.Strong, with(app.DoseWords(it.Dose, it.Sides), it.Uses, it.Settings, h.Units)}, {pdf.Care, it.First}, {pdf.Care, it.OnlySide}}
 		for _, a := range it.Adaptations {
 			parts = append(parts, struct {
-				k     paper.Kind
+				k     pdf.Kind
 				words string
-			}{paper.Care, h.Units.Say(a.Text)})
+			}{pdf.Care, h.Units.Say(a.Text)})
 		}
 		cues := strings.Join(append(once[n], it.BreathCue), " ")
 		parts = append(parts, struct {
-			k     paper.Kind
+			k     pdf.Kind
 			words string
-		}{paper.Body, cues})
+		}{pdf.Body, cues})
 		high := 0.0
 		for _, part := range parts {
 			if part.words != "" {
@@ -139,11 +139,11 @@ func Lesson(p plan.Plan, h Heading, care []Section, l *library.Library, o Option
 			continue
 		}
 		s.Room(12 * s.Scale())
-		s.Line(paper.Heading, part.Title)
+		s.Line(pdf.Heading, part.Title)
 		for _, line := range part.Lines {
-			s.Line(paper.Body, line)
+			s.Line(pdf.Body, line)
 		}
 	}
-	s.Line(paper.Body, "Pain before ____   during ____   after ____")
+	s.Line(pdf.Body, "Pain before ____   during ____   after ____")
 	return s, nil
 }

@@ -11,7 +11,7 @@ import (
 	"restbend/core/home"
 	"restbend/draw"
 	"restbend/library"
-	"restbend/paper"
+	"restbend/pdf"
 )
 
 // Heading is who a sheet is for and from.
@@ -27,7 +27,7 @@ type Heading struct {
 
 // Options of a sheet.
 type Options struct {
-	Size  string // of paper.Sizes; A4 where it is empty
+	Size  string // of pdf.Sizes; A4 where it is empty
 	Large bool
 	Weeks int // of boxes to tick; 2 where it is 0
 	Font  []byte
@@ -106,7 +106,7 @@ func Said(it home.Item, u app.Units) (dose, setUp, remember, care string) {
 }
 
 // Sheet sets a programme on paper, one or two pages.
-func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*paper.Sheet, error) {
+func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*pdf.Sheet, error) {
 	if o.Weeks == 0 {
 		o.Weeks = 2
 	}
@@ -114,7 +114,7 @@ func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*paper.S
 	if err != nil {
 		return nil, err
 	}
-	s.Line(paper.Body, fmt.Sprintf("About %d minutes a day. We look at it again on %s.", p.MinutesADay, h.Again))
+	s.Line(pdf.Body, fmt.Sprintf("About %d minutes a day. We look at it again on %s.", p.MinutesADay, h.Again))
 	s.Rule()
 	for n, it := range p.Items {
 		if err := item(s, l, it, n, o.Weeks, h.Units); err != nil {
@@ -123,37 +123,37 @@ func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*paper.S
 	}
 	if len(p.Micro) > 0 {
 		s.Room(14 * s.Scale())
-		s.Line(paper.Heading, "Through the day")
+		s.Line(pdf.Heading, "Through the day")
 		for _, it := range p.Micro {
 			dose, setUp, remember, _ := Said(it, h.Units)
-			s.Line(paper.Body, it.Name+": "+dose+" "+setUp+" "+remember)
+			s.Line(pdf.Body, it.Name+": "+dose+" "+setUp+" "+remember)
 		}
 		s.Rule()
 	}
 	columns(s, "Do", p.Do, "Not for now", p.DoNot)
 	s.Rule()
 	s.Room(12 * s.Scale())
-	s.Line(paper.Heading, "When to stop, and when to call")
+	s.Line(pdf.Heading, "When to stop, and when to call")
 	for _, line := range append(append([]string{}, p.StopWhen...), p.CallWhen...) {
-		s.Line(paper.Body, line)
+		s.Line(pdf.Body, line)
 	}
 	s.Skip(1)
 	s.Room(20 * s.Scale())
-	s.Line(paper.Heading, "The day after a lesson")
-	s.Line(paper.Body, "Pain before the lesson ____ , that evening ____ , the next day ____ (0 none, 10 the worst).")
-	s.Line(paper.Body, "Sore: no / yes, gone after ____ hours.   Pain that lasted: no / yes, gone after ____ hours.   Down an arm or a leg: no / yes.")
-	s.Line(paper.Quiet, "The usual cautions, not a diagnosis. Your clinician’s word comes first.")
+	s.Line(pdf.Heading, "The day after a lesson")
+	s.Line(pdf.Body, "Pain before the lesson ____ , that evening ____ , the next day ____ (0 none, 10 the worst).")
+	s.Line(pdf.Body, "Sore: no / yes, gone after ____ hours.   Pain that lasted: no / yes, gone after ____ hours.   Down an arm or a leg: no / yes.")
+	s.Line(pdf.Quiet, "The usual cautions, not a diagnosis. Your clinician’s word comes first.")
 	return s, nil
 }
 
 // item sets one exercise: pictures on the left, words beside them, boxes below.
-func item(s *paper.Sheet, l *library.Library, it home.Item, n, weeks int, u app.Units) error {
+func item(s *pdf.Sheet, l *library.Library, it home.Item, n, weeks int, u app.Units) error {
 	dose, setUp, remember, care := Said(it, u)
 	x := 2*figureW + 6
 	w := s.Width() - x
-	high := func(k paper.Kind, words string) float64 { return s.Height(w, k, words) }
+	high := func(k pdf.Kind, words string) float64 { return s.Height(w, k, words) }
 	name := fmt.Sprintf("%s. %s", string(rune('A'+n)), it.Name)
-	words := high(paper.Heading, name) + high(paper.Strong, dose) + high(paper.Body, setUp) + high(paper.Strong, remember) + high(paper.Care, care) + 2.5
+	words := high(pdf.Heading, name) + high(pdf.Strong, dose) + high(pdf.Body, setUp) + high(pdf.Strong, remember) + high(pdf.Care, care) + 2.5
 	boxes := boxesAbove*s.Scale() + boxSize + 1.5
 	s.Room(max(words+boxes, figureH+8))
 	svgs, err := pictures(l, it)
@@ -165,14 +165,14 @@ func item(s *paper.Sheet, l *library.Library, it home.Item, n, weeks int, u app.
 			return err
 		}
 		if len(svgs) > 1 {
-			s.At(float64(i)*(figureW+2)+figureW/2-4, figureH+1.2, 14, paper.Quiet, []string{"start", "then"}[i])
+			s.At(float64(i)*(figureW+2)+figureW/2-4, figureH+1.2, 14, pdf.Quiet, []string{"start", "then"}[i])
 		}
 	}
 	y := 0.0
 	for _, part := range []struct {
-		k     paper.Kind
+		k     pdf.Kind
 		words string
-	}{{paper.Heading, name}, {paper.Strong, dose}, {paper.Body, setUp}, {paper.Strong, remember}, {paper.Care, care}} {
+	}{{pdf.Heading, name}, {pdf.Strong, dose}, {pdf.Body, setUp}, {pdf.Strong, remember}, {pdf.Care, care}} {
 		if part.words != "" {
 			y += s.At(x, y, w, part.k, part.words) + 0.4
 		}
@@ -181,7 +181,7 @@ func item(s *paper.Sheet, l *library.Library, it home.Item, n, weeks int, u app.
 	for week := range weeks {
 		for d, letter := range weekLetters {
 			at := x + float64(week)*(7*boxStep+5) + float64(d)*boxStep
-			s.At(at+0.9, y, 6, paper.Quiet, letter)
+			s.At(at+0.9, y, 6, pdf.Quiet, letter)
 			s.Box(at, y+boxesAbove*s.Scale(), boxSize, slicesHas(it.Days, home.Days[d]))
 		}
 	}
@@ -200,12 +200,12 @@ func slicesHas(days []string, day string) bool {
 }
 
 // columns sets two lists side by side.
-func columns(s *paper.Sheet, left string, a []string, right string, b []string) {
+func columns(s *pdf.Sheet, left string, a []string, right string, b []string) {
 	w := (s.Width() - 8) / 2
 	height := func(title string, lines []string) float64 {
-		h := s.Height(w, paper.Heading, title) + 0.6
+		h := s.Height(w, pdf.Heading, title) + 0.6
 		for _, line := range lines {
-			h += s.Height(w, paper.Body, line) + 0.4
+			h += s.Height(w, pdf.Body, line) + 0.4
 		}
 		return h
 	}
@@ -216,9 +216,9 @@ func columns(s *paper.Sheet, left string, a []string, right string, b []string) 
 		lines []string
 	}{{left, a}, {right, b}} {
 		x := float64(i) * (w + 8)
-		y := s.At(x, 0, w, paper.Heading, list.title) + 0.6
+		y := s.At(x, 0, w, pdf.Heading, list.title) + 0.6
 		for _, line := range list.lines {
-			y += s.At(x, y, w, paper.Body, line) + 0.4
+			y += s.At(x, y, w, pdf.Body, line) + 0.4
 		}
 	}
 	s.Skip(high + 1)

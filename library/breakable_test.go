@@ -92,7 +92,7 @@ func TestEveryRowCanBeBroken(t *testing.T) {
 	further := slices.Collect(maps.Values(witnesses(t, l)))
 	rows, guards := 0, map[string]bool{}
 	for _, e := range table {
-		for row := range limit.For(e.client(t), l.Book, today).Rows() {
+		for row := range limit.For(e.client(t), l.Conditions, today).Rows() {
 			rows++
 			if slices.ContainsFunc(forms, row.BrokenBy) {
 				continue

@@ -40,7 +40,7 @@ func coverageClient(d limit.Description) limit.Client {
 }
 
 // Served counts the safe variants that serve a purpose in a place for a client.
-func (l *Library) Served(set limit.Set, place exercise.Place, purpose exercise.Purpose) int {
+func (l *Library) Served(set limit.Limits, place exercise.Place, purpose exercise.Purpose) int {
 	n := 0
 	for _, v := range l.Variants {
 		if slices.Contains(v.Purposes, purpose) && place.Holds(v.Position) && slices.Contains(v.Places, place) && limit.Judge(set, v, limit.Kit{}).Verdict != exercise.Avoid {
@@ -58,9 +58,9 @@ func (l *Library) Coverage(on civil.Day) string {
 	b.WriteString("# Coverage\n\nHow many variants are safe (as they are or adapted) for each purpose, place and condition, with all equipment at hand.\n" +
 		"Written by the test of the library; run `go test ./library -run Coverage -update` after a change.\n")
 	var conditions []string // those that are planned for
-	sets := map[string]limit.Set{}
-	for _, d := range l.Book {
-		if set := limit.For(coverageClient(d), l.Book, on); set.Status() == limit.OK {
+	sets := map[string]limit.Limits{}
+	for _, d := range l.Conditions {
+		if set := limit.For(coverageClient(d), l.Conditions, on); set.Status() == limit.OK {
 			conditions, sets[d.ID] = append(conditions, d.ID), set
 		}
 	}
@@ -71,7 +71,7 @@ func (l *Library) Coverage(on civil.Day) string {
 		}
 		b.WriteString("\n|---|" + strings.Repeat("--:|", len(conditions)+1) + "\n")
 		for _, p := range exercise.Purposes {
-			fmt.Fprintf(&b, "| %s | %d |", p.Words(), l.Served(limit.Set{}, place, p))
+			fmt.Fprintf(&b, "| %s | %d |", p.Words(), l.Served(limit.Limits{}, place, p))
 			for _, id := range conditions {
 				fmt.Fprintf(&b, " %d |", l.Served(sets[id], place, p))
 			}
@@ -81,7 +81,7 @@ func (l *Library) Coverage(on civil.Day) string {
 	b.WriteString("\n## Holes\n\n")
 	for _, place := range coveragePlaces {
 		for _, p := range exercise.Purposes {
-			if l.Served(limit.Set{}, place, p) == 0 {
+			if l.Served(limit.Limits{}, place, p) == 0 {
 				reason := byAnatomy[place][p]
 				if reason == "" {
 					reason = "to be filled"
@@ -91,7 +91,7 @@ func (l *Library) Coverage(on civil.Day) string {
 		}
 		for _, id := range conditions {
 			for _, n := range sets[id].Needs {
-				if l.Served(sets[id], place, n.Purpose) == 0 && l.Served(limit.Set{}, place, n.Purpose) > 0 {
+				if l.Served(sets[id], place, n.Purpose) == 0 && l.Served(limit.Limits{}, place, n.Purpose) > 0 {
 					fmt.Fprintf(&b, "- %s, %s wanted with %s: what is there is barred.\n", place.Words(), n.Purpose.Words(), strings.ReplaceAll(id, "_", " "))
 				}
 			}

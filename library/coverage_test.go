@@ -33,9 +33,9 @@ func TestCoverageIsCurrent(t *testing.T) {
 // What a condition wants, at least one safe variant must serve.
 func TestEveryWishOfAConditionIsServed(t *testing.T) {
 	l := load(t)
-	for _, d := range l.Book {
+	for _, d := range l.Conditions {
 		id := d.ID
-		set := limit.For(coverageClient(d), l.Book, today)
+		set := limit.For(coverageClient(d), l.Conditions, today)
 		for _, n := range set.Needs {
 			assert.Positive(t, l.Served(set, "mat", n.Purpose)+l.Served(set, "chair", n.Purpose), "%s wants %s", id, n.Purpose)
 		}

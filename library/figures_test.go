@@ -86,7 +86,7 @@ func TestFiguresOfEveryCondition(t *testing.T) {
 	require.NoError(t, yaml.UnmarshalWithOptions(text, &table, yaml.Strict()))
 	spoken := map[string]bool{}
 	for _, e := range table {
-		set := limit.For(e.client(t), l.Book, today)
+		set := limit.For(e.client(t), l.Conditions, today)
 		var rows, session, refer []string
 		for row := range set.Rows() {
 			rows = append(rows, line(row))
@@ -110,7 +110,7 @@ func TestFiguresOfEveryCondition(t *testing.T) {
 		assert.ElementsMatch(t, e.Session, session, e.Why)
 		assert.ElementsMatch(t, e.Refer, refer, e.Why)
 	}
-	for _, d := range l.Book {
+	for _, d := range l.Conditions {
 		for _, r := range d.Rules {
 			limits := len(r.Limits)+len(r.Session) > 0 || r.Refer
 			assert.True(t, spoken[r.ID] || !limits, "%s is in no entry of figures.yaml", r.ID)
@@ -139,17 +139,17 @@ var wanted = map[string]string{
 }
 
 func TestWhatEveryConditionWants(t *testing.T) {
-	for _, d := range load(t).Book {
+	for _, d := range load(t).Conditions {
 		var got []string
-		for _, n := range limit.For(limit.Client{Conditions: []limit.Condition{{ID: d.ID}}}, limit.Book{d}, today).Needs {
+		for _, n := range limit.For(limit.Client{Conditions: []limit.Condition{{ID: d.ID}}}, limit.Conditions{d}, today).Needs {
 			got = append(got, string(n.Purpose))
 		}
 		want, known := wanted[d.ID]
 		assert.True(t, known, d.ID)
 		assert.ElementsMatch(t, strings.Fields(want), got, d.ID)
 	}
-	set := func(id string) limit.Set {
-		return limit.For(limit.Client{Conditions: []limit.Condition{{ID: id}}}, load(t).Book, today)
+	set := func(id string) limit.Limits {
+		return limit.For(limit.Client{Conditions: []limit.Condition{{ID: id}}}, load(t).Conditions, today)
 	}
 	assert.True(t, set("deconditioned").FirstRungs && set("deconditioned").EvenRest, "first rungs only, rest 1:1")
 	assert.False(t, slices.ContainsFunc([]string{"osteoporosis", "neck_pain"}, func(id string) bool { return set(id).FirstRungs || set(id).EvenRest }))

@@ -65,7 +65,7 @@ func TestMeasuredOrder(t *testing.T) {
 var today = civil.Date(2026, 11, 24)
 
 func verdicts(l *Library, c limit.Client) map[string]exercise.Verdict {
-	set := limit.For(c, l.Book, today)
+	set := limit.For(c, l.Conditions, today)
 	out := map[string]exercise.Verdict{}
 	for _, v := range l.Variants {
 		out[v.ID] = limit.Judge(set, v, limit.Kit{}).Verdict
@@ -97,7 +97,7 @@ func TestAdaptationsKeepThePurpose(t *testing.T) {
 		{"cat_cow", limit.Condition{ID: "osteoarthritis_hand"}, exercise.Suits, ""},
 		{"plank_hands", limit.Condition{ID: "osteoarthritis_hand"}, exercise.Avoid, ""},
 	} {
-		j := limit.Judge(limit.For(limit.Client{Conditions: []limit.Condition{c.condition}}, l.Book, today), l.Variant(c.variant), limit.Kit{})
+		j := limit.Judge(limit.For(limit.Client{Conditions: []limit.Condition{c.condition}}, l.Conditions, today), l.Variant(c.variant), limit.Kit{})
 		assert.Equal(t, c.verdict, j.Verdict, "%s %s", c.variant, c.condition.ID)
 		by := ""
 		for _, a := range j.Adaptations {
@@ -193,7 +193,7 @@ func TestRollingUpLoadsWhatIsBent(t *testing.T) {
 
 func TestEachConditionSpeaksToAtLeastTwo(t *testing.T) {
 	l := load(t)
-	for _, d := range l.Book {
+	for _, d := range l.Conditions {
 		id := d.ID
 		k := limit.Condition{ID: id}
 		if d.Field("curves") != nil {
@@ -206,7 +206,7 @@ func TestEachConditionSpeaksToAtLeastTwo(t *testing.T) {
 			}
 		}
 		rows := 0
-		for row := range limit.For(limit.Client{Conditions: []limit.Condition{k}}, l.Book, today).Rows() {
+		for row := range limit.For(limit.Client{Conditions: []limit.Condition{k}}, l.Conditions, today).Rows() {
 			guards := []string{"breath_hold", "ballistic", "head_below_heart", "hips_above_heart", "eyes_closed"} // of what hardly any exercise does
 			if !slices.Contains(guards, row.Quantity) {
 				rows++
@@ -233,7 +233,7 @@ func TestMomentCapsPassAndFailTheNamedExercises(t *testing.T) {
 	// A hinge to level, as a number only the tests know: about 0.10 fails all.
 	level := exercise.AtRest().With("lumbar_moment", 0.10)
 	for _, stage := range []string{"acute", "subacute", "later"} {
-		assert.NotEmpty(t, limit.For(disc(stage), l.Book, today).Breaks(level), stage)
+		assert.NotEmpty(t, limit.For(disc(stage), l.Conditions, today).Breaks(level), stage)
 	}
 }
 
@@ -277,7 +277,7 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 		{"flexion", "lumbar_flexion_loaded", 10, 10.5, "disc_sciatica.flexion_ease_loaded"},
 		{"wrist", "wrist_load_right", 0.15, 0.16, "wrist_pain.wrist_load"},
 	} {
-		set := limit.For(clients[c.client], l.Book, today)
+		set := limit.For(clients[c.client], l.Conditions, today)
 		assert.Empty(t, set.Breaks(exercise.AtRest().With(c.quantity, c.inside)), "%s %s", c.client, c.quantity)
 		broken := set.Breaks(exercise.AtRest().With(c.quantity, c.over))
 		if assert.NotEmpty(t, broken, "%s %s", c.client, c.quantity) {
@@ -286,7 +286,7 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 	}
 	for client, flags := range map[string][]string{"bone": {"head_lift", "eyes_closed", "ballistic", "breath_hold"}, "acute": {"ballistic"}} {
 		for _, f := range flags {
-			set := limit.For(clients[client], l.Book, today)
+			set := limit.For(clients[client], l.Conditions, today)
 			assert.NotEmpty(t, set.Breaks(exercise.AtRest().With(f, true)), "%s %s", client, f)
 			assert.Empty(t, set.Breaks(exercise.AtRest().With(f, false)), "%s %s", client, f)
 		}
@@ -310,15 +310,15 @@ func TestAnswersThatCannotBothBeRight(t *testing.T) {
 		{bent.With("which", "slip").With("grade", 1.0), bent.With("which", "stenosis").With("grade", 1.0), "grade", "this is stenosis"},
 		{bent.With("which", "facet"), bent.With("which", "facet").With("grade", 1.0), "grade", "these are facet joints"},
 	} {
-		assert.Nil(t, l.Book.CheckClient(limit.Client{Conditions: []limit.Condition{c.right}}, today), c.says)
-		m := l.Book.CheckClient(limit.Client{Conditions: []limit.Condition{c.wrong}}, today)
+		assert.Nil(t, l.Conditions.CheckClient(limit.Client{Conditions: []limit.Condition{c.right}}, today), c.says)
+		m := l.Conditions.CheckClient(limit.Client{Conditions: []limit.Condition{c.wrong}}, today)
 		if assert.NotNil(t, m, c.says) {
 			assert.Equal(t, "conditions[0]."+c.field, m.Path)
 			assert.Contains(t, m.Want, c.says)
 			refused[m.Want] = true
 		}
 	}
-	for _, d := range l.Book {
+	for _, d := range l.Conditions {
 		for _, x := range d.Contradictions {
 			assert.True(t, refused[x.Says], "%s: %s is not tried", d.ID, x.Says)
 		}
@@ -437,7 +437,7 @@ func BenchmarkMeasure(b *testing.B) {
 // TestJudgingAllIsJudgingEach: several at once give what one after the other gives.
 func TestJudgingAllIsJudgingEach(t *testing.T) {
 	l := load(t)
-	set := limit.For(disc("subacute"), l.Book, today)
+	set := limit.For(disc("subacute"), l.Conditions, today)
 	for i, j := range limit.JudgeAll(set, l.Variants, limit.Kit{}) {
 		assert.Equal(t, limit.Judge(set, l.Variants[i], limit.Kit{}), j, l.Variants[i].ID)
 	}
@@ -446,7 +446,7 @@ func TestJudgingAllIsJudgingEach(t *testing.T) {
 
 func BenchmarkJudgeAll(b *testing.B) {
 	l := load(b)
-	set := limit.For(disc("acute"), l.Book, today)
+	set := limit.For(disc("acute"), l.Conditions, today)
 	for b.Loop() {
 		for _, v := range l.Variants {
 			limit.Judge(set, v, limit.Kit{})

@@ -30,12 +30,12 @@ var embedded embed.FS
 
 // Library is everything that is taught and the book it is judged by.
 type Library struct {
-	Families []*exercise.Family
-	Variants []*exercise.Variant // of all families, in file order
-	Book     limit.Book          // the conditions with their rules
-	StandIns map[string][]string // what can stand in at home for equipment
-	Hash     string              // of the files it came from
-	byID     map[string]*exercise.Variant
+	Families   []*exercise.Family
+	Variants   []*exercise.Variant // of all families, in file order
+	Conditions limit.Conditions    // the conditions with their rules
+	StandIns   map[string][]string // what can stand in at home for equipment
+	Hash       string              // of the files it came from
+	byID       map[string]*exercise.Variant
 }
 
 // Variant finds a variant by its id; nil when there is none.
@@ -44,7 +44,7 @@ func (l *Library) Variant(id string) *exercise.Variant { return l.byID[id] }
 // Load is the library that is built into the program: as it was kept, or where it has
 // changed since, read and measured anew.
 func Load() (*Library, error) {
-	if l, err := recall(embedded, keptFile); l != nil || err != nil {
+	if l, err := restore(embedded, snapshotFile); l != nil || err != nil {
 		return l, err
 	}
 	return LoadFrom(embedded)
@@ -135,7 +135,7 @@ func LoadFrom(files fs.FS) (*Library, error) {
 			l.Variants = append(l.Variants, v)
 		}
 	}
-	if l.Book, err = readBook(files, hash); err != nil {
+	if l.Conditions, err = readConditions(files, hash); err != nil {
 		return nil, err
 	}
 	if len(wrong) == 0 {

@@ -62,9 +62,9 @@ func cells(t *testing.T, file string) [][]string {
 // none), and why it stands; one that agrees by now is to be taken off.
 func TestASecondOpinion(t *testing.T) {
 	l, who := load(t), profiles()
-	sets := map[string]limit.Set{}
+	sets := map[string]limit.Limits{}
 	for name, c := range who {
-		sets[name] = limit.For(c, l.Book, today)
+		sets[name] = limit.For(c, l.Conditions, today)
 		assert.Equal(t, limit.OK, sets[name].Status(), name)
 	}
 	stands := map[string][]string{}

@@ -26,7 +26,7 @@ func limited(t *rapid.T, l *Library) limit.Client {
 		return nil
 	}
 	pain := rapid.IntRange(0, 8).Draw(t, "pain")
-	return limit.Client{Conditions: limittest.Conditions(t, l.Book, 4), Pain: limit.Pain{Now: &pain}, Strict: rapid.Bool().Draw(t, "strict"),
+	return limit.Client{Conditions: limittest.Conditions(t, l.Conditions, 4), Pain: limit.Pain{Now: &pain}, Strict: rapid.Bool().Draw(t, "strict"),
 		Tolerates: limit.Tolerates{Floor: maybe("floor"), Kneeling: maybe("kneeling"), WristLoad: maybe("wrists"), SupineFlat: maybe("flat"), Prone: maybe("prone")}}
 }
 
@@ -35,7 +35,7 @@ func more(t *rapid.T, l *Library, c limit.Client) (limit.Client, string) {
 	kind := rapid.SampledFrom([]string{"condition", "measure", "screen", "instruction", "pain", "strict", "tolerates"}).Draw(t, "more")
 	switch kind {
 	case "condition":
-		d := rapid.SampledFrom(l.Book).Draw(t, "further")
+		d := rapid.SampledFrom(l.Conditions).Draw(t, "further")
 		if !c.Has(d.ID) {
 			c.Conditions = append(slices.Clone(c.Conditions), limittest.Condition(t, d))
 		}
@@ -72,7 +72,7 @@ func TestNothingMoreEverLoosens(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		some := limited(t, l)
 		all, kind := more(t, l, some)
-		few, many := limit.For(some, l.Book, today), limit.For(all, l.Book, today)
+		few, many := limit.For(some, l.Conditions, today), limit.For(all, l.Conditions, today)
 		before, after := limit.JudgeAll(few, l.Variants, limit.Kit{}), limit.JudgeAll(many, l.Variants, limit.Kit{})
 		for i, v := range l.Variants {
 			if slices.Index(strictness, after[i].Verdict) < slices.Index(strictness, before[i].Verdict) {
@@ -86,7 +86,7 @@ func TestNothingMoreEverLoosens(t *testing.T) {
 			t.Fatalf("one more %s and nobody needs to be asked any more", kind)
 		}
 		all.RedFlags = []string{rapid.SampledFrom(limit.RedFlags).Draw(t, "flag").ID}
-		if limit.For(all, l.Book, today).Status() != limit.Refer {
+		if limit.For(all, l.Conditions, today).Status() != limit.Refer {
 			t.Fatal("a red flag must stop the plan")
 		}
 	})
@@ -98,11 +98,11 @@ func TestWhatWasNotMeasuredIsNeverSafe(t *testing.T) {
 	l := load(t)
 	still := exercise.AtRest()
 	seen := map[string]bool{}
-	for _, d := range l.Book {
+	for _, d := range l.Conditions {
 		for _, rule := range d.Rules {
 			c, ok := meets(d, rule, "")
 			require.True(t, ok, rule.ID)
-			set := limit.For(c, l.Book, today)
+			set := limit.For(c, l.Conditions, today)
 			assert.Empty(t, set.Breaks(still), "%s: a body at rest is inside every limit", rule.ID)
 			for row := range set.Rows() {
 				if row.With != nil {
@@ -278,7 +278,7 @@ func TestWordsAndThingsAgree(t *testing.T) {
 // and the adaptations on the way are ones that the exercise bears.
 func TestEveryComplaintHasAWayOut(t *testing.T) {
 	l := load(t)
-	plain := limit.For(limit.Client{}, l.Book, today)
+	plain := limit.For(limit.Client{}, l.Conditions, today)
 	paths := 0
 	for _, v := range l.Variants {
 		for _, c := range v.Complaints {

@@ -29,6 +29,6 @@ func (l *Library) Days() *readiness.Rules {
 		return &readiness.Rules{}
 	}
 	with := *r
-	with.Book = l.Book
+	with.Conditions = l.Conditions
 	return &with
 }

@@ -65,7 +65,7 @@ func TestAPartThatHurtsBarsWhatIsFeltThere(t *testing.T) {
 			}
 		}
 		require.NotEmpty(t, rows, k.Where)
-		set := limit.Set{}.With(rows, nil)
+		set := limit.Limits{}.With(rows, nil)
 		barred := 0
 		for _, v := range l.Variants {
 			m := v.Plain().Measured
@@ -79,7 +79,7 @@ func TestAPartThatHurtsBarsWhatIsFeltThere(t *testing.T) {
 		assert.Positive(t, barred, k.Where)
 	}
 	for _, p := range rules.Parts { // and leaves something
-		set := limit.Set{}.With(limit.RowsOf(p.Limits, "left", true, limit.Reason{}, 168, 68), nil)
+		set := limit.Limits{}.With(limit.RowsOf(p.Limits, "left", true, limit.Reason{}, 168, 68), nil)
 		left := 0
 		for _, v := range l.Variants {
 			if len(set.Breaks(v.Plain().Measured)) == 0 {

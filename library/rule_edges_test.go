@@ -95,9 +95,9 @@ func meets(d limit.Description, rule limit.Rule, but string) (limit.Client, bool
 }
 
 // alone is a book of one condition with one rule.
-func alone(d limit.Description, rule limit.Rule) limit.Book {
+func alone(d limit.Description, rule limit.Rule) limit.Conditions {
 	d.Rules, d.Becomes = []limit.Rule{rule}, nil
-	return limit.Book{d}
+	return limit.Conditions{d}
 }
 
 // TestEveryRuleTriggersAndStopsJustOutside takes every rule of the book by itself:
@@ -105,7 +105,7 @@ func alone(d limit.Description, rule limit.Rule) limit.Book {
 // the facts it asks for is otherwise it says nothing at all.
 func TestEveryRuleTriggersAndStopsJustOutside(t *testing.T) {
 	l := load(t)
-	for _, d := range l.Book {
+	for _, d := range l.Conditions {
 		for _, rule := range d.Rules {
 			c, ok := meets(d, rule, "")
 			require.True(t, ok, "%s can hold for nobody", rule.ID)
@@ -144,7 +144,7 @@ func TestEveryRuleTriggersAndStopsJustOutside(t *testing.T) {
 }
 
 // rowsOf are the rows that a rule has a part in.
-func rowsOf(set limit.Set, rule string) []limit.Limit {
+func rowsOf(set limit.Limits, rule string) []limit.Limit {
 	var out []limit.Limit
 	for row := range set.Rows() {
 		if slices.ContainsFunc(row.Reasons, func(r limit.Reason) bool { return r.Rule == rule }) {

@@ -27,7 +27,7 @@ type object = yaml.MapSlice
 // the registry of quantities and the descriptions of conditions. After adding either:
 // go test ./library -run Schemas -schemas
 func TestSchemasSayWhatTheRegistryAndTheConditionsSay(t *testing.T) {
-	book := load(t).Book
+	book := load(t).Conditions
 	var flags []string
 	for _, f := range limit.RedFlags {
 		flags = append(flags, f.ID)
@@ -90,7 +90,7 @@ func enum(words []string) object {
 
 // conditionsSchema is a condition of any kind: what each field may be, for whichever
 // condition asks for it. Which one does is for the program to check.
-func conditionsSchema(book limit.Book) object {
+func conditionsSchema(book limit.Conditions) object {
 	var ids []string
 	words, order, kinds := map[string][]string{}, []string{}, map[string]limit.Field{}
 	for _, d := range book {

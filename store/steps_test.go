@@ -126,10 +126,10 @@ func TestStepsOfLongAgoGo(t *testing.T) {
 	row, err := s.Plan(ctx, ids[0])
 	require.NoError(t, err)
 	require.NoError(t, s.Change(ctx, func(tx *Tx) error { _, err := tx.AddRecord(row, lesson.Record{On: "2026-11-24"}, at); return err }))
-	n, err := s.Thin(ctx, at)
+	n, err := s.Prune(ctx, at)
 	require.NoError(t, err)
 	assert.Zero(t, n, "it was taught just now")
-	n, err = s.Thin(ctx, at.AddDate(0, 1, 0))
+	n, err = s.Prune(ctx, at.AddDate(0, 1, 0))
 	require.NoError(t, err)
 	assert.EqualValues(t, 2, n)
 	for i, want := range []int{0, 2} {

@@ -102,10 +102,10 @@ func (s *Store) Make(ctx context.Context, do func(*Tx) (string, error)) (made st
 	return made, err
 }
 
-// Thin lets go of what only served work that is long done: the steps of plans that were
+// Prune lets go of what only served work that is long done: the steps of plans that were
 // taught before a moment, whose last state stays, and the keys of forms sent before it. It
 // says how many rows went.
-func (s *Store) Thin(ctx context.Context, before time.Time) (n int64, err error) {
+func (s *Store) Prune(ctx context.Context, before time.Time) (n int64, err error) {
 	err = s.Change(ctx, func(t *Tx) error {
 		for _, query := range []string{"thin_revisions", "thin_keys"} {
 			gone, err := t.exec(query, stamp(before))
@@ -119,9 +119,9 @@ func (s *Store) Thin(ctx context.Context, before time.Time) (n int64, err error)
 	return n, err
 }
 
-// Settle puts all that was written from the log beside the database into it, so that what
+// Checkpoint puts all that was written from the log beside the database into it, so that what
 // was erased is not in the log still.
-func (s *Store) Settle(ctx context.Context) error {
+func (s *Store) Checkpoint(ctx context.Context) error {
 	if s.whole != nil {
 		return nil // when the whole is done
 	}

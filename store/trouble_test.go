@@ -59,7 +59,7 @@ func TestTroubleIsTold(t *testing.T) {
 	require.NoError(t, tx.Rollback())
 	require.NoError(t, add(), "and then it goes on")
 
-	require.NoError(t, s.Settle(ctx))
+	require.NoError(t, s.Checkpoint(ctx))
 	f, err := os.OpenFile(filepath.Join(dir, ours), os.O_RDWR, 0)
 	require.NoError(t, err)
 	info, err := f.Stat()

@@ -217,7 +217,7 @@ func (d *calendarDay) atHome(homes []store.AtHome, on civil.Day) {
 func (w *site) moveBooking(c *gin.Context) {
 	what, id, on := c.PostForm("what"), c.PostForm("id"), c.PostForm("on")
 	back := ""
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		if on == "" {
 			return &formats.Invalid{Path: "day", Want: "is missing; expected the day to move it to"}
 		}

@@ -47,7 +47,7 @@ func (w *site) classChoices(c *gin.Context, on []string) ([]classChoice, error) 
 	}
 	var out []classChoice
 	for _, k := range all {
-		out = append(out, classChoice{k.ID, k.Client.Name, w.Library.Book.Words(k.Client), slices.Contains(on, k.ID)})
+		out = append(out, classChoice{k.ID, k.Client.Name, w.Library.Conditions.Words(k.Client), slices.Contains(on, k.ID)})
 	}
 	return out, nil
 }
@@ -105,7 +105,7 @@ func readClass(c *gin.Context) app.ClassWish {
 }
 
 func (w *site) addClass(c *gin.Context) {
-	id, err := w.once(c, func(ctx context.Context) (string, error) { return w.AddClass(ctx, readClass(c)) })
+	id, err := w.idempotent(c, func(ctx context.Context) (string, error) { return w.AddClass(ctx, readClass(c)) })
 	if err != nil {
 		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
 			w.showClasses(c, status, sentence)
@@ -239,7 +239,7 @@ func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
 		if err != nil {
 			return p, err
 		}
-		m.Caution = w.Library.Book.Words(client.Client)
+		m.Caution = w.Library.Conditions.Words(client.Client)
 		if says := w.Limits(client.Client, w.Today()).Readiness.Cautions; len(says) > 0 {
 			p.Cautions = append(p.Cautions, personCaution{m.Name, says})
 		}
@@ -309,7 +309,7 @@ func layWords(of map[string]int) string {
 
 func (w *site) changeClass(c *gin.Context) {
 	seen, _ := strconv.Atoi(c.PostForm("revision"))
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.RemakeClass(ctx, c.Param("id"), seen, readClass(c)) })
+	err := w.idempotentOnly(c, func(ctx context.Context) error { return w.RemakeClass(ctx, c.Param("id"), seen, readClass(c)) })
 	if err != nil {
 		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity || status == http.StatusConflict {
 			w.showClass(c, status, sentence)
@@ -323,7 +323,7 @@ func (w *site) changeClass(c *gin.Context) {
 
 func (w *site) classAway(c *gin.Context) {
 	back := c.PostForm("back") == "yes"
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.TakeClassAway(ctx, c.Param("id"), !back) })
+	err := w.idempotentOnly(c, func(ctx context.Context) error { return w.TakeClassAway(ctx, c.Param("id"), !back) })
 	if err != nil {
 		w.refused(c, err)
 		return

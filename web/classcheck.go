@@ -103,7 +103,7 @@ func (w *site) keepClassCheck(c *gin.Context) {
 		w.showClassCheck(c, http.StatusUnprocessableEntity, k, posted, ask+" Nothing was saved yet.")
 		return
 	}
-	then, err := w.once(c, func(ctx context.Context) (string, error) { return w.StartClass(ctx, k.ID, k.Revision, v) })
+	then, err := w.idempotent(c, func(ctx context.Context) (string, error) { return w.StartClass(ctx, k.ID, k.Revision, v) })
 	var invalid *formats.Invalid
 	switch {
 	case errors.As(err, &invalid):

@@ -18,7 +18,7 @@ import (
 
 // addClearance loosens one rule on a clinician's word; removeClearance takes that back.
 func (w *site) addClearance(c *gin.Context) {
-	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
+	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.Loosen(ctx, c.Param("id"), limit.Clearance{Rule: c.PostForm("rule"), By: strings.TrimSpace(c.PostForm("by")),
 			On:   c.PostForm("on"),
 			Note: strings.TrimSpace(c.PostForm("note"))})
@@ -26,7 +26,7 @@ func (w *site) addClearance(c *gin.Context) {
 }
 
 func (w *site) removeClearance(c *gin.Context) {
-	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error { return w.Tighten(ctx, c.Param("id"), c.PostForm("rule")) }))
+	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error { return w.Tighten(ctx, c.Param("id"), c.PostForm("rule")) }))
 }
 
 // addInstruction adds a clinician's own figure; removeInstruction takes one back.
@@ -39,7 +39,7 @@ func (w *site) addInstruction(c *gin.Context) {
 	if q, _ := exercise.Split(c.PostForm("quantity")); q != nil && q.Unit == exercise.Share {
 		most /= 100 // asked for in percent
 	}
-	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
+	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.Instruct(ctx, c.Param("id"), limit.Instruction{Quantity: c.PostForm("quantity"), Max: most,
 			By: strings.TrimSpace(c.PostForm("by")), On: c.PostForm("on")})
 	}))
@@ -50,7 +50,7 @@ func (w *site) removeInstruction(c *gin.Context) {
 	if err != nil {
 		n = -1
 	}
-	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error { return w.TakeBackInstruction(ctx, c.Param("id"), n) }))
+	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error { return w.TakeBackInstruction(ctx, c.Param("id"), n) }))
 }
 
 func (w *site) changeClearances(c *gin.Context, err error) {

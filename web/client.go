@@ -49,7 +49,7 @@ func (w *site) clients(c *gin.Context) {
 	}
 	var rows []clientRow
 	for _, k := range page {
-		row := clientRow{Client: k.Client, Caution: w.Library.Book.Words(k.Client.Client), Age: age(k.Client.Client.BirthYear, w.Today()),
+		row := clientRow{Client: k.Client, Caution: w.Library.Conditions.Words(k.Client.Client), Age: age(k.Client.Client.BirthYear, w.Today()),
 			Refer: w.Limits(k.Client.Client, w.Today()).Status() == limit.Refer}
 		if k.LastOn != "" {
 			row.Last = ago(k.LastOn, w.Today())
@@ -80,7 +80,7 @@ func (w *site) client(c *gin.Context) {
 // clientAway takes a client off every list, or brings it back.
 func (w *site) clientAway(c *gin.Context) {
 	away := c.PostForm("back") == ""
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.TakeClientAway(ctx, c.Param("id"), away) })
+	err := w.idempotentOnly(c, func(ctx context.Context) error { return w.TakeClientAway(ctx, c.Param("id"), away) })
 	if errors.Is(err, store.ErrChanged) { // it was so already, or there is none
 		_, err = w.Store.Client(c.Request.Context(), c.Param("id"))
 	}
@@ -103,7 +103,7 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		return
 	}
 	day := w.clientDay(c, k, set.Readiness)
-	set.Set = w.Limits(k.Client, w.Today()).Set // as they are: a verdict knows no gentle day
+	set.Limits = w.Limits(k.Client, w.Today()).Limits // as they are: a verdict knows no gentle day
 	records, err := w.Store.RecordsOf(c.Request.Context(), k.ID)
 	if err != nil {
 		w.refused(c, err)
@@ -159,13 +159,13 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		return
 	}
 	w.pages.render(c, status, "client", gin.H{"Twice": twice,
-		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set, "Day": day,
-		"Promises": app.Promises(set.Set), "NotNow": app.NotNow(set.Set),
+		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Conditions.Words(k.Client), "Set": set, "Day": day,
+		"Promises": app.Promises(set.Limits), "NotNow": app.NotNow(set.Limits),
 		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
 		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned,
 			visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().String(),
-		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set.Set), "Quantities": instructable(),
-		"Session": sessionLines(set.Set), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set.Set,
+		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set.Limits), "Quantities": instructable(),
+		"Session": sessionLines(set.Limits), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set.Limits,
 			exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
 	})
 }
@@ -216,7 +216,7 @@ func instructable() []quantity {
 }
 
 // sessionLines say what a whole session may hold, beside what holds for everybody.
-func sessionLines(set limit.Set) []app.Promise {
+func sessionLines(set limit.Limits) []app.Promise {
 	var out []app.Promise
 	for _, k := range set.Session() {
 		if k.Count != limit.WristSeconds {
@@ -227,13 +227,13 @@ func sessionLines(set limit.Set) []app.Promise {
 }
 
 // ruleReasons are the rules that hold for a client, each once, for loosening.
-func (w *site) ruleReasons(set limit.Set) []limit.Reason {
+func (w *site) ruleReasons(set limit.Limits) []limit.Reason {
 	var out []limit.Reason
 	for l := range set.Rows() {
 		for _, r := range l.Reasons {
 			known := slices.ContainsFunc(out, func(o limit.Reason) bool { return o.Rule == r.Rule })
 			kind, _, _ := strings.Cut(r.Rule, ".")
-			if !known && w.Library.Book.Condition(kind) != nil {
+			if !known && w.Library.Conditions.Condition(kind) != nil {
 				out = append(out, r)
 			}
 		}
@@ -292,7 +292,7 @@ func (w *site) addPlan(c *gin.Context) {
 	var id string
 	if err == nil {
 		kind, from, _ := strings.Cut(c.PostForm("from"), ":")
-		id, err = w.once(c, func(ctx context.Context) (string, error) {
+		id, err = w.idempotent(c, func(ctx context.Context) (string, error) {
 			if _, _, err := w.Request(k.Client, wish, w.Today()); err != nil {
 				return "", err
 			}

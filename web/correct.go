@@ -44,7 +44,7 @@ func (w *site) correct(c *gin.Context) {
 	}
 	k := store.Correction{By: c.PostForm("by"), Why: c.PostForm("why")}
 	if k.Record, err = readCorrected(c, r.Record); err == nil {
-		err = w.onceOnly(c, func(ctx context.Context) error { return w.Correct(ctx, r.ID, k) })
+		err = w.idempotentOnly(c, func(ctx context.Context) error { return w.Correct(ctx, r.ID, k) })
 	}
 	w.added(c, err, w.showCorrect, "")
 }
@@ -143,7 +143,7 @@ func painWas(r store.Record) map[string]was {
 
 // addNote adds a sentence to a record.
 func (w *site) addNote(c *gin.Context) {
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.AddNote(ctx, c.Param("id"), store.Note{By: c.PostForm("by"), Text: c.PostForm("note")})
 	})
 	w.added(c, err, w.showRecord, "#notes")

@@ -149,7 +149,7 @@ func (w *site) takeBackIn(c *gin.Context) {
 		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "It is not known any more what that file brought. Clients can be taken out one by one, on their pages."})
 		return
 	}
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.Store.Change(ctx, func(t *store.Tx) error {
 			for _, id := range up.taken {
 				if err := t.TakeClientAway(id, true, w.Now()); err != nil && !errors.Is(err, store.ErrChanged) {

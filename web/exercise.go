@@ -91,7 +91,7 @@ func (w *site) exercise(c *gin.Context) {
 			s.Family = f
 		}
 	}
-	set, kit := limit.Set{HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}, limit.Kit{}
+	set, kit := limit.Limits{HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}, limit.Kit{}
 	form := v.Plain()
 	if id := c.Query("client"); id != "" {
 		if s.Client, err = w.Store.Client(c.Request.Context(), id); err != nil {
@@ -103,7 +103,7 @@ func (w *site) exercise(c *gin.Context) {
 			w.refused(c, err)
 			return
 		}
-		set = day.Set
+		set = day.Limits
 		kit = limit.KitOf(s.Client.Client, s.Client.Client.Place)
 		s.Judged, s.Judgement = true, day.Judge(v, kit)
 		form = s.Judgement.Form
@@ -235,7 +235,7 @@ func (s *sheet) phases(m exercise.Movement) {
 
 // facts are the measured quantities worth reading, with what instructors reason
 // with.
-func (s *sheet) facts(m exercise.Measured, set limit.Set) {
+func (s *sheet) facts(m exercise.Measured, set limit.Limits) {
 	v := s.Variant
 	add := func(name, format string, args ...any) {
 		s.Facts = append(s.Facts, fact{name, fmt.Sprintf(format, args...)})

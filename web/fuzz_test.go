@@ -35,7 +35,7 @@ func FuzzReadIntake(f *testing.F) {
 		if err != nil {
 			return // refused before it is read
 		}
-		in := readIntake(judge.Library.Book, form, limit.Client{Format: "restbend.client/1"}, 2026)
+		in := readIntake(judge.Library.Conditions, form, limit.Client{Format: "restbend.client/1"}, 2026)
 		in.idle(judge.Conditions, form, nil)
 		if len(in.Wrong) > 0 {
 			return

@@ -18,7 +18,7 @@ import (
 	"restbend/core/limit"
 	"restbend/draw"
 	"restbend/handout"
-	"restbend/paper"
+	"restbend/pdf"
 	"restbend/store"
 )
 
@@ -70,7 +70,7 @@ func (w *site) addHome(c *gin.Context) {
 		}
 		return n
 	}
-	id, err := w.once(c, func(ctx context.Context) (string, error) {
+	id, err := w.idempotent(c, func(ctx context.Context) (string, error) {
 		return w.AddHome(ctx, c.Param("id"), number("items"), number("days"))
 	})
 	if err != nil {
@@ -182,7 +182,7 @@ func (w *site) homeFinds(r home.Request, query string) []homeFind {
 func (w *site) editHome(c *gin.Context) {
 	seen, _ := strconv.Atoi(c.PostForm("revision")) // one that is wrong is an older one
 	days := form(c)["days"]
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.EditHome(ctx, c.Param("id"), seen, app.HomeEdit{Kind: c.PostForm("kind"), Variant: c.PostForm("variant"), Words: c.PostForm("dose"), Days: days})
 	})
 	w.homeDone(c, err)
@@ -203,7 +203,7 @@ func (w *site) homeDone(c *gin.Context, err error) {
 
 func (w *site) undoHome(c *gin.Context) {
 	seen, _ := strconv.Atoi(c.PostForm("revision"))
-	w.homeDone(c, w.onceOnly(c, func(ctx context.Context) error { return w.UndoHome(ctx, c.Param("id"), seen) }))
+	w.homeDone(c, w.idempotentOnly(c, func(ctx context.Context) error { return w.UndoHome(ctx, c.Param("id"), seen) }))
 }
 
 // homeAway takes a programme off the list, or brings it back.
@@ -216,7 +216,7 @@ func (w *site) homeAway(c *gin.Context) {
 	if c.PostForm("back") == "" {
 		gone = w.Now().UTC().Format(time.RFC3339)
 	}
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.Store.Change(ctx, func(t *store.Tx) error { return t.TakeHomeAway(row.ID, gone) })
 	})
 	if err == nil && gone != "" {
@@ -230,7 +230,7 @@ func (w *site) homeAway(c *gin.Context) {
 func (w *site) heading(c *gin.Context, row store.Home, k store.Client) handout.Heading {
 	h := handout.Heading{ID: row.ID, Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(row.On), Again: longDate(row.Programme.AskAgainOn), Units: visitorOf(c).Look.Units}
 	if c.Query("caution") != "" {
-		h.Caution = app.Capital(w.Library.Book.Words(k.Client)) + "."
+		h.Caution = app.Capital(w.Library.Conditions.Words(k.Client)) + "."
 	}
 	return h
 }
@@ -246,7 +246,7 @@ func (w *site) homeSheet(c *gin.Context) {
 }
 
 // sheet sends a sheet that was set, or says what was wrong with what was asked.
-func (w *site) sheet(c *gin.Context, s *paper.Sheet, err error, name string) {
+func (w *site) sheet(c *gin.Context, s *pdf.Sheet, err error, name string) {
 	if err != nil {
 		fail(c, http.StatusUnprocessableEntity, app.Capital(err.Error())+".")
 		return
@@ -333,7 +333,7 @@ func (w *site) takeDiary(c *gin.Context) {
 	}
 	answered := ""
 	if err == nil {
-		answered, err = w.once(c, func(ctx context.Context) (string, error) { return w.TakeDiary(ctx, c.Param("id"), d) })
+		answered, err = w.idempotent(c, func(ctx context.Context) (string, error) { return w.TakeDiary(ctx, c.Param("id"), d) })
 	}
 	if err != nil {
 		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity || status == http.StatusConflict {

@@ -57,7 +57,7 @@ func (w *site) editClient(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Book, k.Client, visitorOf(c).Look.Units)})
+	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Conditions, k.Client, visitorOf(c).Look.Units)})
 }
 
 // form is what was posted; plain has read it.
@@ -106,7 +106,7 @@ func (w *site) readDraft(c *gin.Context, posted url.Values) (intake, error) {
 			}
 		}
 	}
-	f := readIntake(w.Library.Book, posted, into, w.Today().Year())
+	f := readIntake(w.Library.Conditions, posted, into, w.Today().Year())
 	f.ID, f.Version = id, posted.Get("version")
 	f.idle(w.Conditions, posted, before)
 	if len(f.Wrong) == 0 && f.Client.Name != "" {
@@ -131,7 +131,7 @@ func (w *site) kept(f intake) kept {
 	set, kit := w.Limits(f.Client, w.Today()), limit.KitOf(f.Client, f.Client.Place)
 	k := kept{Form: f, At: w.Now().Format("15:04"), Refer: set.Refer(), Limits: len(slices.Collect(set.Rows())), Unknown: set.Defaults, Count: map[string]int{}}
 	for _, v := range w.Library.Variants {
-		k.Count[string(limit.Judge(set.Set, v, kit).Verdict)]++
+		k.Count[string(limit.Judge(set.Limits, v, kit).Verdict)]++
 	}
 	for _, t := range limit.Heard(f.Client.GoalText) {
 		if !slices.Contains(f.Client.Tasks, t.ID) {
@@ -197,7 +197,7 @@ func (w *site) saveIntake(c *gin.Context, id string) {
 		f.Wrong["version"] = "The form is incomplete; reload the page."
 	}
 	if len(f.Wrong) == 0 {
-		made, err := w.once(c, func(ctx context.Context) (string, error) {
+		made, err := w.idempotent(c, func(ctx context.Context) (string, error) {
 			return w.SaveIntake(ctx, app.Intake{Draft: f.Draft, ID: id, Version: version, Client: f.Client})
 		})
 		if err == nil {
@@ -233,7 +233,7 @@ func (w *site) showClash(c *gin.Context, f intake, id string, clash *app.Clash) 
 	f.ID, f.Version, f.Draft = id, strconv.Itoa(now.Version), store.NewID()
 	f.Refusal = "This form was saved before, with other answers. What you changed since stands below, not saved yet: save it to keep it."
 	if clash != nil {
-		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Book, clash.Merged, f.units(visitorOf(c).Look))
+		f.Client, f.Values = clash.Merged, valuesOf(w.Library.Conditions, clash.Merged, f.units(visitorOf(c).Look))
 		f.Refusal = app.Capital(clash.Error()) + ". What you typed stands below, not saved yet: change it, or save it to keep it."
 	}
 	w.showIntake(c, http.StatusConflict, f)

@@ -79,7 +79,7 @@ func (f *intake) take(err error) bool {
 }
 
 // readIntake reads the form into the client it starts from.
-func readIntake(book limit.Book, form url.Values, into limit.Client, year int) intake {
+func readIntake(book limit.Conditions, form url.Values, into limit.Client, year int) intake {
 	f := intake{Client: into, Year: year, Units: form.Get("units"), Values: map[string]string{}, Wrong: map[string]string{}}
 	k := &f.Client
 	number := func(field string, what string) *float64 {
@@ -277,7 +277,7 @@ func readOwned(form url.Values, u app.Units, f *intake) limit.Owned {
 }
 
 // valuesOf writes a client's figures into the form's free fields.
-func valuesOf(book limit.Book, c limit.Client, u app.Units) map[string]string {
+func valuesOf(book limit.Conditions, c limit.Client, u app.Units) map[string]string {
 	v := map[string]string{}
 	put := func(field string, n float64) {
 		if n != 0 {

@@ -49,7 +49,7 @@ func (w *site) lever(c *gin.Context) {
 	b := bench{Client: c.Query("client"), Clients: clients, Units: u, Usual: u.Height(limit.DefaultHeightCM) + ", " + u.Mass(limit.DefaultMassKG),
 		Wish: app.LeverWish{On: query(c, "on", "hands"), From: query(c, "from", "toes"), Side: c.Query("side") == "yes",
 			HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}}
-	var set limit.Set
+	var set limit.Limits
 	if b.Client != "" {
 		k, err := w.Store.Client(c.Request.Context(), b.Client)
 		if err != nil {
@@ -57,7 +57,7 @@ func (w *site) lever(c *gin.Context) {
 			return
 		}
 		b.Wish.HeightCM, b.Wish.MassKG = k.Client.Size()
-		set = w.Limits(k.Client, w.Today()).Set
+		set = w.Limits(k.Client, w.Today()).Limits
 		b.Owned = k.Client.Owned.SurfaceCM
 	}
 	status := http.StatusOK
@@ -88,7 +88,7 @@ func (w *site) addSurface(c *gin.Context) {
 	cm, ok := readNumber(c.PostForm("surface"))
 	err := error(&formats.Invalid{Path: "surface", Want: fmt.Sprintf("expected centimetres as a number, found %q", c.PostForm("surface"))})
 	if ok {
-		err = w.onceOnly(c, func(ctx context.Context) error { return w.AddSurface(ctx, c.Param("id"), cm) })
+		err = w.idempotentOnly(c, func(ctx context.Context) error { return w.AddSurface(ctx, c.Param("id"), cm) })
 	}
 	if err != nil {
 		w.refused(c, err)
@@ -105,7 +105,7 @@ func query(c *gin.Context, field, otherwise string) string {
 }
 
 // show works out what the bench says of a shape.
-func (b *bench) show(l body.Lever, set limit.Set) {
+func (b *bench) show(l body.Lever, set limit.Limits) {
 	b.Answer = formats.NewLever(l, b.Wish.HeightCM, b.Wish.MassKG)
 	b.Figure = template.HTML(leanSVG(l, b.Wish))
 	arms := b.Answer.HandsShare + b.Answer.ForearmsShare
@@ -137,7 +137,7 @@ func (b *bench) show(l body.Lever, set limit.Set) {
 }
 
 // against holds the shape against the client's caps on the low back and wrists.
-func (b *bench) against(l body.Lever, set limit.Set, cap float64) {
+func (b *bench) against(l body.Lever, set limit.Limits, cap float64) {
 	one := l.Hands
 	if !b.Wish.Side {
 		one /= 2

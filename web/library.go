@@ -135,7 +135,7 @@ func (w *site) shelf(c *gin.Context) {
 		who = k.Client
 	}
 	for _, id := range wish.Conditions {
-		if w.Library.Book.Condition(id) == nil {
+		if w.Library.Conditions.Condition(id) == nil {
 			fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("Condition: %s is not known.", id))
 			return
 		}

@@ -20,7 +20,7 @@ import (
 
 	"restbend/app"
 	"restbend/demo"
-	"restbend/post"
+	"restbend/mail"
 	"restbend/store"
 )
 
@@ -63,7 +63,7 @@ func grown(t testing.TB, clients, sessions int) (http.Handler, *app.Studio) {
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	return h, s
 }

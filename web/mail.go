@@ -14,15 +14,15 @@ import (
 	"restbend/app"
 	"restbend/exchange"
 	"restbend/handout"
-	"restbend/post"
+	"restbend/mail"
 	"restbend/store"
 )
 
 // Post is where letters go: kept in a folder, and sent by a server only where somebody has
 // set one up. The zero Post has none.
 type Post struct {
-	Folder post.Folder
-	Server post.Sender // nil: nothing is sent
+	Folder mail.Folder
+	Server mail.Sender // nil: nothing is sent
 	From   string      // the studio's address
 }
 
@@ -77,13 +77,13 @@ func (w *site) sendMail(c *gin.Context) {
 	if id == "" {
 		id = store.NewID()
 	}
-	l := post.Letter{FromName: w.Store.Setting(c.Request.Context(), "studio"), From: from, To: p.To, Subject: p.Subject, Text: p.Text, ID: id, Date: w.Now(), Files: files}
-	var sender post.Sender = w.post.Folder
+	l := mail.Letter{FromName: w.Store.Setting(c.Request.Context(), "studio"), From: from, To: p.To, Subject: p.Subject, Text: p.Text, ID: id, Date: w.Now(), Files: files}
+	var sender mail.Sender = w.post.Folder
 	if w.post.Server != nil && c.PostForm("send") != "" {
 		sender = w.post.Server
 	}
 	_, err = sender.Send(c.Request.Context(), l)
-	var wrong *post.Wrong
+	var wrong *mail.Wrong
 	switch {
 	case errors.As(err, &wrong):
 		refuse(http.StatusUnprocessableEntity, app.Capital(wrong.Error())+". Nothing was written.")
@@ -97,8 +97,8 @@ func (w *site) sendMail(c *gin.Context) {
 }
 
 // attached is what was chosen to go with a letter.
-func (w *site) attached(c *gin.Context, row store.Home, k store.Client, p mailPage) ([]post.File, error) {
-	var out []post.File
+func (w *site) attached(c *gin.Context, row store.Home, k store.Client, p mailPage) ([]mail.File, error) {
+	var out []mail.File
 	h := w.heading(c, row, k)
 	if p.Sheet {
 		s, err := handout.Sheet(row.Programme, h, w.Library, handout.Options{Font: SheetFont()})
@@ -109,21 +109,21 @@ func (w *site) attached(c *gin.Context, row store.Home, k store.Client, p mailPa
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, post.File{Name: "at-home.pdf", Type: "application/pdf", Body: b})
+		out = append(out, mail.File{Name: "at-home.pdf", Type: "application/pdf", Body: b})
 	}
 	if p.File {
 		b, err := handout.File(row.Programme, h, w.Library)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, post.File{Name: "at-home.html", Type: "text/html", Body: b})
+		out = append(out, mail.File{Name: "at-home.html", Type: "text/html", Body: b})
 	}
 	if p.Calendar {
 		var b bytes.Buffer
 		if err := exchange.CalendarOf(c.Request.Context(), w.Store, &b, []store.Client{k}, time.Local); err != nil {
 			return nil, err
 		}
-		out = append(out, post.File{Name: "sessions.ics", Type: "text/calendar", Body: b.Bytes()})
+		out = append(out, mail.File{Name: "sessions.ics", Type: "text/calendar", Body: b.Bytes()})
 	}
 	return out, nil
 }

@@ -117,14 +117,14 @@ func bothSidesOnce(lines []nextLine, line nextLine, name string) []nextLine {
 
 // overrule sets a rung on somebody's word.
 func (w *site) overrule(c *gin.Context) {
-	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
+	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.Overrule(ctx, c.Param("id"), c.PostForm("variant"), c.PostForm("by"), c.PostForm("reason"))
 	}))
 }
 
 // seen notes a clinician's look at what the records referred.
 func (w *site) seen(c *gin.Context) {
-	w.changeClearances(c, w.onceOnly(c, func(ctx context.Context) error {
+	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.SeenByClinician(ctx, c.Param("id"), limit.SeenBy{By: c.PostForm("by"), On: c.PostForm("on"), Note: strings.TrimSpace(c.PostForm("note"))})
 	}))
 }
@@ -141,7 +141,7 @@ func (w *site) quickFollowUp(c *gin.Context) {
 		fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("Answer: %q is not known. Nothing was saved.", c.PostForm("answer")))
 		return
 	}
-	if err := w.onceOnly(c, func(ctx context.Context) error { return w.FollowUp(ctx, c.Param("id"), f) }); err != nil {
+	if err := w.idempotentOnly(c, func(ctx context.Context) error { return w.FollowUp(ctx, c.Param("id"), f) }); err != nil {
 		w.refused(c, err)
 		return
 	}

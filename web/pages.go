@@ -163,17 +163,17 @@ func (p *pages) render(c *gin.Context, status int, name string, data any) {
 		c.String(http.StatusInternalServerError, "Something went wrong in the program. What you saved before is safe.")
 		return
 	}
-	page := unkeyed(b.Bytes())
-	p.w.keep(c, status, page)
+	page := splitAtForms(b.Bytes())
+	p.w.cachePage(c, status, page)
 	sendPage(c, status, page)
 }
 
 // sendPage answers with a page, its forms each with a key of its own and, where it was
 // refused, filled in as it was sent.
 func sendPage(c *gin.Context, status int, parts [][]byte) {
-	page := keyed(parts)
+	page := withKeys(parts)
 	if status >= http.StatusBadRequest && c.Request.Method == http.MethodPost {
-		page = refill(page, c.Request.URL.Path, c.Request.PostForm)
+		page = repopulate(page, c.Request.URL.Path, c.Request.PostForm)
 	}
 	c.Header("Vary", "HX-Request")
 	c.Data(status, "text/html; charset=utf-8", page)

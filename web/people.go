@@ -60,7 +60,7 @@ func (w *site) first(c *gin.Context) {
 		w.showFirst(c, http.StatusUnprocessableEntity, "Password: the two differ. Nothing was saved.")
 		return
 	}
-	id, err := w.once(c, func(ctx context.Context) (string, error) {
+	id, err := w.idempotent(c, func(ctx context.Context) (string, error) {
 		return w.Begin(ctx, c.PostForm("studio"), store.Person{Name: c.PostForm("name"), Login: c.PostForm("login")}, c.PostForm("password"))
 	})
 	if err != nil {
@@ -128,7 +128,7 @@ func (w *site) changeMe(c *gin.Context) {
 		return
 	}
 	again := c.PostForm("again")
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		now := c.PostForm("now")
 		switch c.Param("what") {
 		case "password":
@@ -177,7 +177,7 @@ func (w *site) showPeople(c *gin.Context, status int, refusal string) {
 }
 
 func (w *site) addPerson(c *gin.Context) {
-	id, err := w.once(c, func(ctx context.Context) (string, error) {
+	id, err := w.idempotent(c, func(ctx context.Context) (string, error) {
 		return w.AddPerson(ctx, store.Person{Name: c.PostForm("name"), Login: c.PostForm("login"), Role: c.PostForm("role")}, c.PostForm("password"))
 	})
 	if err != nil {
@@ -229,7 +229,7 @@ func (w *site) showPerson(c *gin.Context, status int, refusal string) {
 
 func (w *site) changePerson(c *gin.Context) {
 	id := c.Param("id")
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		switch c.Param("what") {
 		case "who":
 			return w.ChangePerson(ctx, id, c.PostForm("name"), c.PostForm("login"), c.PostForm("role"))

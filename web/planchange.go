@@ -119,7 +119,7 @@ func (w *site) changePlan(c *gin.Context) {
 			wish, err = readWish(c, wish)
 		}
 		if err == nil {
-			err = w.onceOnly(c, func(ctx context.Context) error { return w.Replan(ctx, row.ID, revision, wish) })
+			err = w.idempotentOnly(c, func(ctx context.Context) error { return w.Replan(ctx, row.ID, revision, wish) })
 		}
 	}
 	w.changed(c, err, "")
@@ -146,7 +146,7 @@ func (w *site) editPlan(c *gin.Context) {
 	}
 	if err == nil {
 		var at string
-		at, err = w.once(c, func(ctx context.Context) (string, error) {
+		at, err = w.idempotent(c, func(ctx context.Context) (string, error) {
 			at, err := w.EditPlan(ctx, c.Param("id"), revision, e)
 			return strconv.Itoa(at + 1), err
 		})
@@ -182,7 +182,7 @@ func (w *site) redo(c *gin.Context) { w.step(c, w.Redo) }
 func (w *site) step(c *gin.Context, by func(ctx context.Context, id string, revision int) error) {
 	revision, err := w.revision(c)
 	if err == nil {
-		err = w.onceOnly(c, func(ctx context.Context) error { return by(ctx, c.Param("id"), revision) })
+		err = w.idempotentOnly(c, func(ctx context.Context) error { return by(ctx, c.Param("id"), revision) })
 	}
 	w.changed(c, err, c.PostForm("item"))
 }
@@ -193,7 +193,7 @@ func (w *site) schedule(c *gin.Context) {
 	if c.PostForm("draft") != "" {
 		on = ""
 	}
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		if row, err := w.Store.Plan(ctx, c.Param("id")); err == nil && on != "" && on != row.On && c.PostForm("second") == "" {
 			other, err := w.plannedOn(ctx, row.ClientID, on, row.ID)
 			if err != nil {
@@ -210,7 +210,7 @@ func (w *site) schedule(c *gin.Context) {
 
 // saveTemplate keeps the plan's exercises under a name.
 func (w *site) saveTemplate(c *gin.Context) {
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.SaveTemplate(ctx, c.Param("id"), c.PostForm("name")) })
+	err := w.idempotentOnly(c, func(ctx context.Context) error { return w.SaveTemplate(ctx, c.Param("id"), c.PostForm("name")) })
 	w.changed(c, err, c.PostForm("item"))
 }
 
@@ -221,7 +221,7 @@ func (w *site) planAway(c *gin.Context) {
 		return
 	}
 	away := c.PostForm("back") == ""
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.TakePlanAway(ctx, row.ID, away) })
+	err := w.idempotentOnly(c, func(ctx context.Context) error { return w.TakePlanAway(ctx, row.ID, away) })
 	switch {
 	case errors.Is(err, store.ErrChanged) && row.Taught():
 		w.refused(c, app.ErrTaught)

@@ -38,8 +38,8 @@ func (w *site) print(c *gin.Context) {
 		}
 		items = append(items, line)
 	}
-	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Book.Words(row.Client),
-		"Promises": app.Promises(r.Limits.Set), "NotNow": app.NotNow(r.Limits.Set), "Reach": reachOf(r.Limits.Set,
+	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Conditions.Words(row.Client),
+		"Promises": app.Promises(r.Limits.Limits), "NotNow": app.NotNow(r.Limits.Limits), "Reach": reachOf(r.Limits.Limits,
 			exercise.Measured{}, limit.Client{}).Small(),
 		"Cautions": w.cautions(r.Limits, true), "Ribbon": w.ribbon(row, -1, 1100, false)})
 }
@@ -51,10 +51,10 @@ func (w *site) printPDF(c *gin.Context) {
 		return
 	}
 	var away []string
-	for _, p := range app.NotNow(r.Limits.Set) {
+	for _, p := range app.NotNow(r.Limits.Limits) {
 		away = append(away, p.Text+".")
 	}
-	for _, part := range app.Promises(r.Limits.Set) {
+	for _, part := range app.Promises(r.Limits.Limits) {
 		away = append(away, part.Said())
 	}
 	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At), Units: visitorOf(c).Look.Units}

@@ -75,7 +75,7 @@ func (r reach) Tiny() template.HTML {
 }
 
 // reachOf is what a client's limits leave of each way the spine moves.
-func reachOf(set limit.Set, used exercise.Measured, c limit.Client) reach {
+func reachOf(set limit.Limits, used exercise.Measured, c limit.Client) reach {
 	var limits, asks []string
 	side := func(quantity string, most float64, said string) draw.ReachSide {
 		s := draw.ReachSide{Ordinary: most, Allowed: most, Loaded: most, Used: used.Number(quantity), UnderLoad: used.Number(quantity + "_loaded")}

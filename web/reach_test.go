@@ -17,7 +17,7 @@ func boneAndDisc() limit.Client {
 }
 
 func TestTheReachTellsWhatTheVerdictSays(t *testing.T) {
-	set := limit.For(boneAndDisc(), judge.Library.Book, civil.Of(now))
+	set := limit.For(boneAndDisc(), judge.Library.Conditions, civil.Of(now))
 	over := func(r reach) (out []string) {
 		for _, b := range r.Blocks {
 			for _, row := range b.Rows {
@@ -48,12 +48,12 @@ func TestTheReachTellsWhatTheVerdictSays(t *testing.T) {
 }
 
 func TestTheReachInWords(t *testing.T) {
-	set := limit.For(boneAndDisc(), judge.Library.Book, civil.Of(now))
+	set := limit.For(boneAndDisc(), judge.Library.Conditions, civil.Of(now))
 	r := reachOf(set, exercise.Measured{}, limit.Client{Measures: []limit.Measure{{ID: "lumbar_flexion_deg", Value: 40}}})
 	assert.Contains(t, r.Text, "upper back turning left to 15°, 5° under load")
 	assert.True(t, r.Measured)
 	assert.NotContains(t, r.Text, "Asked of it")
-	free := reachOf(limit.Set{}, exercise.AtRest().With("lumbar_extension", 9), limit.Client{})
+	free := reachOf(limit.Limits{}, exercise.AtRest().With("lumbar_extension", 9), limit.Client{})
 	assert.Equal(t, "What the back may do: nothing limits it. Asked of it: low back hollowing 9°", free.Text)
 }
 

@@ -101,7 +101,7 @@ func (w *site) clientDay(c *gin.Context, k store.Client, r readiness.Readiness) 
 
 // askedAll, answerText, agreed and clearFlag take the answers of a client's page.
 func (w *site) askedAll(c *gin.Context) {
-	w.changeReadiness(c, w.onceOnly(c, func(ctx context.Context) error { return w.AskedAll(ctx, c.Param("id")) }))
+	w.changeReadiness(c, w.idempotentOnly(c, func(ctx context.Context) error { return w.AskedAll(ctx, c.Param("id")) }))
 }
 
 func (w *site) answerText(c *gin.Context) {
@@ -109,7 +109,7 @@ func (w *site) answerText(c *gin.Context) {
 	if answer == "" {
 		answer = c.PostForm("answer")
 	}
-	w.changeReadiness(c, w.onceOnly(c, func(ctx context.Context) error {
+	w.changeReadiness(c, w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.AnswerText(ctx, c.Param("id"), limit.Answer{Field: c.PostForm("field"), Found: c.PostForm("found"), Answer: answer,
 			By: c.PostForm("by")})
 	}))
@@ -120,14 +120,14 @@ func (w *site) agreed(c *gin.Context) {
 	if err != nil {
 		n = 0
 	}
-	w.changeReadiness(c, w.onceOnly(c, func(ctx context.Context) error {
+	w.changeReadiness(c, w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.Agree(ctx, c.Param("id"), n-1, limit.Agreed{By: c.PostForm("by"), On: c.PostForm("on"),
 			Note: strings.TrimSpace(c.PostForm("note"))})
 	}))
 }
 
 func (w *site) clearFlag(c *gin.Context) {
-	w.changeReadiness(c, w.onceOnly(c, func(ctx context.Context) error {
+	w.changeReadiness(c, w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.ClearFlag(ctx, c.Param("id"), limit.FlagCleared{Flag: c.PostForm("flag"), By: c.PostForm("by"), On: c.PostForm("on"),
 			Said: c.PostForm("said")})
 	}))

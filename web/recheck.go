@@ -246,7 +246,7 @@ func (w *site) keepRecheck(c *gin.Context) {
 		w.showRecheck(c, http.StatusUnprocessableEntity, row, client, posted, ask+" Nothing was saved yet.")
 		return
 	}
-	then, err := w.once(c, func(ctx context.Context) (string, error) { return w.StartVisit(ctx, row.ID, v) })
+	then, err := w.idempotent(c, func(ctx context.Context) (string, error) { return w.StartVisit(ctx, row.ID, v) })
 	var invalid *formats.Invalid
 	switch {
 	case errors.As(err, &invalid):

@@ -239,7 +239,7 @@ func (w *site) showRecord(c *gin.Context, status int, refusal string) {
 func (w *site) followUp(c *gin.Context) {
 	f, err := readFollowUp(c)
 	if err == nil {
-		err = w.onceOnly(c, func(ctx context.Context) error { return w.FollowUp(ctx, c.Param("id"), f) })
+		err = w.idempotentOnly(c, func(ctx context.Context) error { return w.FollowUp(ctx, c.Param("id"), f) })
 	}
 	w.added(c, err, w.showRecord, "")
 }

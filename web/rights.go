@@ -13,7 +13,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"restbend/app"
-	"restbend/copies"
+	"restbend/backup"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -59,7 +59,7 @@ func (w *site) showRights(c *gin.Context, status int, refusal string) {
 
 func (w *site) changeRights(c *gin.Context) {
 	id := c.Param("id")
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		switch c.Param("what") {
 		case "consent":
 			if given := c.PostForm("given"); given != "yes" && given != "no" {
@@ -75,7 +75,7 @@ func (w *site) changeRights(c *gin.Context) {
 }
 
 func (w *site) erase(c *gin.Context) {
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.Erase(ctx, c.Param("id"), c.PostForm("name"), visitorOf(c).Name, c.PostForm("why"))
 	})
 	if err == nil {
@@ -99,7 +99,7 @@ func (w *site) afterRights(c *gin.Context, err error, to string) {
 
 // copyRow is a copy as it is listed.
 type copyRow struct {
-	copies.Copy
+	backup.Copy
 	When string
 	MB   float64
 }
@@ -148,12 +148,12 @@ func (w *site) showCopies(c *gin.Context, status int, refusal string) {
 
 // heldUntil is the day on which the last copy goes that was made before somebody was erased;
 // empty where there is none such.
-func heldUntil(all []copies.Copy, e store.Erasure, days int) string {
+func heldUntil(all []backup.Copy, e store.Erasure, days int) string {
 	at, err := time.Parse(time.RFC3339Nano, e.At)
 	if err != nil {
 		return ""
 	}
-	i := slices.IndexFunc(all, func(x copies.Copy) bool { return !x.At.After(at) }) // the newest of them
+	i := slices.IndexFunc(all, func(x backup.Copy) bool { return !x.At.After(at) }) // the newest of them
 	if i < 0 {
 		return ""
 	}
@@ -169,7 +169,7 @@ func everyWords(d time.Duration) string {
 
 func (w *site) copyNow(c *gin.Context) {
 	if c.PostForm("idle") != "" { // the studio's own settings
-		err := w.onceOnly(c, func(ctx context.Context) error { return w.SetStudio(ctx, c.PostForm("idle"), c.PostForm("years")) })
+		err := w.idempotentOnly(c, func(ctx context.Context) error { return w.SetStudio(ctx, c.PostForm("idle"), c.PostForm("years")) })
 		if err != nil {
 			if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
 				w.showCopies(c, status, sentence)

@@ -229,7 +229,7 @@ func (w *site) addRung(c *gin.Context) {
 		}
 	}
 	if refusal == "" {
-		err := w.onceOnly(c, func(ctx context.Context) error { return w.AddMeasures(ctx, k.ID, tests.Measures) })
+		err := w.idempotentOnly(c, func(ctx context.Context) error { return w.AddMeasures(ctx, k.ID, tests.Measures) })
 		if err == nil {
 			c.Redirect(http.StatusSeeOther, rungLink(k.ID, v.ID)+"?kept=yes")
 			return

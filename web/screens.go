@@ -32,7 +32,7 @@ type screening struct {
 	Findings   []app.Choice
 	Sensations []app.Choice
 	Matrices   []matrix
-	Set        limit.Set
+	Set        limit.Limits
 	Refusal    string
 	Values     map[string]string
 	Clock      clockView
@@ -188,7 +188,7 @@ func (w *site) screens(c *gin.Context) {
 
 func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal string, values map[string]string) {
 	set := w.Limits(k.Client, w.Today())
-	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Book.Words(k.Client), Set: set.Set,
+	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Conditions.Words(k.Client), Set: set.Limits,
 		Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
 		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
 		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
@@ -214,10 +214,10 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 		if onCard[t.ID] {
 			continue
 		}
-		card := screenCard{Test: t, Barred: t.Barred(set.Set), Figure: w.figures.thumb(t.Like),
+		card := screenCard{Test: t, Barred: t.Barred(set.Limits), Figure: w.figures.thumb(t.Like),
 			Last: strings.Join(findingsOf(k.Client, t.ID), "; ")}
 		if card.Barred != "" {
-			if name, need := t.Instead(set.Set); name != "" {
+			if name, need := t.Instead(set.Limits); name != "" {
 				card.Instead = fmt.Sprintf("%s shows %s too.", name, need.Words())
 			} else {
 				card.Instead = "No other test here shows the same: ask how it goes in daily life."
@@ -250,7 +250,7 @@ func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal s
 	columns := w.nextSession(c, k.ID)
 	for _, r := range failed {
 		if t, ok := limit.FindScreenTest(r.ID); ok {
-			s.Matrices = append(s.Matrices, w.matrix(t, r, columns, set.Set, k))
+			s.Matrices = append(s.Matrices, w.matrix(t, r, columns, set.Limits, k))
 		}
 	}
 	w.pages.render(c, status, "screens", s)
@@ -274,7 +274,7 @@ func (w *site) nextSession(c *gin.Context, client string) []*exercise.Variant {
 	return out
 }
 
-func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Variant, set limit.Set, client store.Client) matrix {
+func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Variant, set limit.Limits, client store.Client) matrix {
 	kit := limit.KitOf(client.Client, client.Client.Place)
 	m := matrix{Test: t, Finding: strings.TrimSpace(r.Side + " " + limit.FindingWords[r.Finding]), Planned: len(planned) > 0}
 	for _, v := range planned {
@@ -317,7 +317,7 @@ func (w *site) addScreens(c *gin.Context) {
 	values["moment"] = c.PostForm("moment")
 	into.Were, into.Seen = form(c)["faults_were"], form(c)["faults"]
 	if refusal == "" {
-		err := w.onceOnly(c, func(ctx context.Context) error { return w.AddTests(ctx, k.ID, into) })
+		err := w.idempotentOnly(c, func(ctx context.Context) error { return w.AddTests(ctx, k.ID, into) })
 		if err == nil {
 			c.Redirect(http.StatusSeeOther, "/clients/"+k.ID+"/screens")
 			return
@@ -391,8 +391,8 @@ func (w *site) limitsSheet(c *gin.Context) {
 		return
 	}
 	set := w.Limits(k.Client, w.Today())
-	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Set": set,
-		"Promises": app.Promises(set.Set), "NotNow": app.NotNow(set.Set), "Session": sessionLines(set.Set), "Reach": reachOf(set.Set,
+	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Conditions.Words(k.Client), "Set": set,
+		"Promises": app.Promises(set.Limits), "NotNow": app.NotNow(set.Limits), "Session": sessionLines(set.Limits), "Reach": reachOf(set.Limits,
 			exercise.Measured{}, k.Client),
 		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().String()})
 }

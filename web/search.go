@@ -39,7 +39,7 @@ func (w *site) search(c *gin.Context) {
 		if len(clients) > 0 {
 			g := hits{Kind: "Clients"}
 			for _, k := range clients {
-				g.Of = append(g.Of, find.Doc{Title: k.Client.Client.Name, Sub: w.Library.Book.Words(k.Client.Client), Link: "/clients/" + url.PathEscape(k.ID)})
+				g.Of = append(g.Of, find.Doc{Title: k.Client.Client.Name, Sub: w.Library.Conditions.Words(k.Client.Client), Link: "/clients/" + url.PathEscape(k.ID)})
 			}
 			if all > len(clients) {
 				g.More = "/clients?" + url.Values{"q": {q}}.Encode()

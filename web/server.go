@@ -30,7 +30,7 @@ type site struct {
 	texts    map[string]string // of each variant, for a search by words
 	waiting  *lru.Cache[string, upload]
 	post     Post
-	keeping  *keptPages
+	cache    *pageCache
 	worths   *lru.Cache[string, []app.Worth] // what tests would change, by state of the database, client and day
 	finder   *find.Index
 	helps    map[string]helpOf
@@ -52,7 +52,7 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 		u.Figures = NewFigures(s.Library)
 		go u.Figures.warm()
 	}
-	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), keeping: bounded[string, [][]byte](mostKept), worths: bounded[string, []app.Worth](mostKept)}
+	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), cache: bounded[string, [][]byte](maxCachedPages), worths: bounded[string, []app.Worth](maxCachedPages)}
 	if w.finder, err = s.Finder(); err != nil {
 		return nil, fmt.Errorf("what can be found: %w", err)
 	}
@@ -78,7 +78,7 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	})
 	r.Use(plain)
 	r.NoRoute(func(c *gin.Context) {
-		if v, in, err := w.recognise(c); err == nil && in && !v.Locked { // her menu and her look stay
+		if v, in, err := w.authenticate(c); err == nil && in && !v.Locked { // her menu and her look stay
 			c.Set("visitor", v)
 		}
 		fail(c, http.StatusNotFound, "There is no such page. The address may be mistyped, or what it showed is gone.")
@@ -95,9 +95,9 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 		if x.method == http.MethodGet {
 			w.takes[x.path] = x.right
 		}
-		r.Handle(x.method, x.path, w.door(x), w.requireReadiness(x), x.do)
+		r.Handle(x.method, x.path, w.authorize(x), w.requireReadiness(x), x.do)
 		if x.method == http.MethodGet {
-			r.HEAD(x.path, w.door(x), w.requireReadiness(x), x.do)
+			r.HEAD(x.path, w.authorize(x), w.requireReadiness(x), x.do)
 		}
 	}
 	// Pages are compressed, with a little of chance in their length, so that it says nothing of

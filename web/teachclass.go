@@ -201,7 +201,7 @@ func (w *site) finishClass(c *gin.Context) {
 		}
 		after[of] = n
 	}
-	err := w.onceOnly(c, func(ctx context.Context) error {
+	err := w.idempotentOnly(c, func(ctx context.Context) error {
 		return w.FinishClass(ctx, c.Param("id"), after, c.PostForm("as_before") == "yes")
 	})
 	if err != nil {
@@ -225,7 +225,7 @@ func (w *site) restOfClass(c *gin.Context) {
 		return n
 	}
 	rest := app.ClassRest{Done: number("done"), Minutes: number("minutes"), Absent: c.PostFormArray("absent")}
-	err := w.onceOnly(c, func(ctx context.Context) error { return w.ContinueClass(ctx, c.Param("id"), rest) })
+	err := w.idempotentOnly(c, func(ctx context.Context) error { return w.ContinueClass(ctx, c.Param("id"), rest) })
 	if err != nil {
 		w.refused(c, err)
 		return

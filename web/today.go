@@ -129,7 +129,7 @@ func (w *site) today(c *gin.Context) {
 	}
 	var visits []visit
 	for _, v := range rows {
-		one := visit{Visit: v, Caution: w.Library.Book.Words(v.Now.Client), Before: beforeIt(v), Ribbon: w.ribbon(v.Plan, -1, 830, false)}
+		one := visit{Visit: v, Caution: w.Library.Conditions.Words(v.Now.Client), Before: beforeIt(v), Ribbon: w.ribbon(v.Plan, -1, 830, false)}
 		if !v.Plan.Taught() {
 			day, err := w.ReadyForPlan(c.Request.Context(), v.Plan, v.Now.Client, readiness.Plan)
 			if err != nil {

@@ -197,7 +197,7 @@ func (w *site) wanted(r plan.Request, p plan.Plan, v *exercise.Variant) bool {
 // be, plain when it is barred, so that the excess shows.
 func (w *site) trayReach(r plan.Request, v *exercise.Variant) trayReach {
 	j := plan.Judge(r, v)
-	of := reachOf(r.Limits.Set, j.Form.Measured, limit.Client{})
+	of := reachOf(r.Limits.Limits, j.Form.Measured, limit.Client{})
 	of.Text = v.Name + ". " + of.Text
 	return trayReach{v.Name, j.Verdict, of.Small(), of.Tiny()}
 }

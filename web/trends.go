@@ -178,8 +178,8 @@ func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
 		first = records[0].On
 	}
 	var away []string // each sentence once
-	parts := app.Promises(set.Set)
-	for _, part := range append(parts, app.Part{Promises: app.NotNow(set.Set)}) {
+	parts := app.Promises(set.Limits)
+	for _, part := range append(parts, app.Part{Promises: app.NotNow(set.Limits)}) {
 		for _, p := range part.Promises {
 			for _, r := range p.Reasons[:min(1, len(p.Reasons))] {
 				if !slices.Contains(away, r.Text) {
@@ -188,8 +188,8 @@ func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
 			}
 		}
 	}
-	facts = gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Book.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
-		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Promises": parts, "NotNow": app.NotNow(set.Set), "Set": set, "Today": w.Today().String(), "Stop": app.WhenToStop, "Call": w.call()}
+	facts = gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Conditions.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
+		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Promises": parts, "NotNow": app.NotNow(set.Limits), "Set": set, "Today": w.Today().String(), "Stop": app.WhenToStop, "Call": w.call()}
 	return k, facts, true
 }
 
@@ -245,7 +245,7 @@ func (w *site) reportPDF(c *gin.Context) {
 	}
 	h := handout.Heading{Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(facts["Today"].(string))}
 	if referrer {
-		h.Caution = app.Capital(w.Library.Book.Words(k.Client)) + "."
+		h.Caution = app.Capital(w.Library.Conditions.Words(k.Client)) + "."
 	}
 	s, err := handout.Page("Report", h, []handout.Section{{Title: "Wanted", Lines: wants}, {Title: "Attendance", Lines: []string{attendance}}, {Title: "What changed", Lines: changed}, {Title: "Done most, and clean", Lines: most},
 		{Title: map[bool]string{true: "Limits kept, and why", false: "What we keep away from"}[referrer],

@@ -22,7 +22,7 @@ import (
 	"restbend/app"
 	"restbend/core/readiness"
 	"restbend/demo"
-	"restbend/post"
+	"restbend/mail"
 	"restbend/store"
 )
 
@@ -115,7 +115,7 @@ func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
 	t.Helper()
 	db := demoData(t, t.TempDir())
 	s := app.NewStudio(context.Background(), judge, db, func() time.Time { return now })
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	return h, s
 }
@@ -342,7 +342,7 @@ func TestLoopbackOnly(t *testing.T) {
 func TestAPanicIsAFriendlyPage(t *testing.T) {
 	t.Parallel()
 	_, s := demoSite(t)
-	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: post.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
 	require.NoError(t, err)
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)

@@ -315,7 +315,7 @@ func (w *site) keepWeeks(c *gin.Context) {
 	}
 	wish, err := w.readWeeks(c, c.Request.PostForm, k.ID)
 	if err == nil {
-		_, err = w.once(c, func(ctx context.Context) (string, error) { return w.KeepCourse(ctx, k.ID, wish) })
+		_, err = w.idempotent(c, func(ctx context.Context) (string, error) { return w.KeepCourse(ctx, k.ID, wish) })
 	}
 	if err != nil {
 		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
@@ -329,7 +329,7 @@ func (w *site) keepWeeks(c *gin.Context) {
 }
 
 func (w *site) undoWeeks(c *gin.Context) {
-	if err := w.onceOnly(c, func(ctx context.Context) error { return w.UndoCourse(ctx, c.Param("id")) }); err != nil {
+	if err := w.idempotentOnly(c, func(ctx context.Context) error { return w.UndoCourse(ctx, c.Param("id")) }); err != nil {
 		w.refused(c, err)
 		return
 	}

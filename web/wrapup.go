@@ -229,7 +229,7 @@ func (w *site) addRecord(c *gin.Context) {
 	}
 	var id string
 	if err == nil {
-		id, err = w.once(c, func(ctx context.Context) (string, error) { return w.WrapUp(ctx, row.ID, r, after) })
+		id, err = w.idempotent(c, func(ctx context.Context) (string, error) { return w.WrapUp(ctx, row.ID, r, after) })
 	}
 	var invalid *formats.Invalid
 	switch {

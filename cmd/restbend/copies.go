@@ -11,7 +11,7 @@ import (
 
 	"github.com/gofrs/flock"
 
-	"restbend/copies"
+	"restbend/backup"
 	"restbend/formats"
 	"restbend/store"
 )
@@ -59,11 +59,11 @@ func (c backupCommand) Run(s streams) error {
 		return err
 	}
 	if key != nil {
-		if err := plainly("file", copies.Seal(plain, c.File, key.Recipient())); err != nil {
+		if err := plainly("file", backup.Seal(plain, c.File, key.Recipient())); err != nil {
 			return err
 		}
 	}
-	if err := copies.Proved(ctx, c.File, key); err != nil {
+	if err := backup.Proved(ctx, c.File, key); err != nil {
 		return err
 	}
 	fmt.Fprintf(s.out, "Copied to %s, and brought back from it to be sure.\n", c.File)
@@ -89,9 +89,9 @@ func (c restoreCommand) Run(s streams) error {
 	}
 	restore := func(dir string) error {
 		if c.Followed != "" {
-			return plainly("--followed", copies.RestoreFollowed(context.Background(), c.Followed, c.At, dir))
+			return plainly("--followed", backup.RestoreFollowed(context.Background(), c.Followed, c.At, dir))
 		}
-		return plainly("file", copies.Restore(context.Background(), c.File, dir, key))
+		return plainly("file", backup.Restore(context.Background(), c.File, dir, key))
 	}
 	if c.Aside {
 		proof, err := os.MkdirTemp("", "restbend-proof-")
@@ -125,7 +125,7 @@ type newKeyCommand struct {
 }
 
 func (c newKeyCommand) Run(s streams) error {
-	who, err := copies.NewKey(c.File)
+	who, err := backup.NewKey(c.File)
 	if err := plainly("file", err); err != nil {
 		return err
 	}

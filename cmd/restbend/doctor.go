@@ -14,7 +14,7 @@ import (
 	"filippo.io/age"
 	"github.com/alecthomas/kong"
 
-	"restbend/copies"
+	"restbend/backup"
 	"restbend/store"
 )
 
@@ -45,7 +45,7 @@ func (versionFlag) BeforeReset(app *kong.Kong) error {
 type doctorCommand struct {
 	Data   string `help:"Folder of the database." placeholder:"DIR"`
 	Copies string `help:"Folder of its copies; without one they are looked for beside the database." placeholder:"DIR"`
-	Key    string `help:"Key of encrypted copies." placeholder:"FILE"`
+	Key    string `help:"Key of encrypted backup." placeholder:"FILE"`
 }
 
 // finding is one thing that was looked at.
@@ -125,7 +125,7 @@ func examine(dir string) []finding {
 
 // examineCopies brings the newest copy back into a folder of its own.
 func examineCopies(dir string, key *age.X25519Identity) []finding {
-	k := &copies.Keeper{Dir: dir, Now: time.Now}
+	k := &backup.Keeper{Dir: dir, Now: time.Now}
 	all, err := k.List()
 	if err != nil {
 		return []finding{{"copies", err.Error(), true}}
@@ -143,7 +143,7 @@ func examineCopies(dir string, key *age.X25519Identity) []finding {
 		return []finding{{"copies", err.Error(), true}}
 	}
 	defer os.RemoveAll(work)
-	if err := copies.Restore(context.Background(), filepath.Join(dir, all[0].Name), filepath.Join(work, "data"), key); err != nil {
+	if err := backup.Restore(context.Background(), filepath.Join(dir, all[0].Name), filepath.Join(work, "data"), key); err != nil {
 		return []finding{{"copies", of + ", which does not come back: " + err.Error(), true}}
 	}
 	return []finding{{"copies", of + ", brought back to be sure", old}}

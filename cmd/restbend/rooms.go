@@ -19,10 +19,10 @@ import (
 	"github.com/gofrs/flock"
 
 	"restbend/app"
-	"restbend/copies"
+	"restbend/backup"
 	"restbend/demo"
 	"restbend/formats"
-	"restbend/post"
+	"restbend/mail"
 	"restbend/store"
 	"restbend/web"
 )
@@ -34,7 +34,7 @@ type room struct {
 	lock     *flock.Flock
 	signed   *sql.DB
 	sessions *sqlite3store.SQLite3Store
-	follower *copies.Follower
+	follower *backup.Follower
 	stop     context.CancelFunc
 	work     sync.WaitGroup // what it does by itself
 }
@@ -74,9 +74,9 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 	}
 	r.sessions = sqlite3store.New(r.signed)
 	u.Sessions = r.sessions
-	u.Post.Folder = post.Folder{Dir: filepath.Join(dir, "outbox")}
+	u.Post.Folder = mail.Folder{Dir: filepath.Join(dir, "outbox")}
 	if follow != "" {
-		if r.follower, err = copies.Follow(ctx, dir, follow, log); err != nil {
+		if r.follower, err = backup.Follow(ctx, dir, follow, log); err != nil {
 			return plainly("--follow", err)
 		}
 		u.Follower = r.follower
@@ -114,7 +114,7 @@ func (r *room) fill(ctx context.Context, judge *app.Judge, log *slog.Logger, f *
 // thin lets go, once a day, of what only served work that is a month old.
 func (r *room) thin(ctx context.Context, log *slog.Logger) {
 	for {
-		if _, err := r.db.Thin(ctx, time.Now().AddDate(0, -1, 0)); err != nil && ctx.Err() == nil {
+		if _, err := r.db.Prune(ctx, time.Now().AddDate(0, -1, 0)); err != nil && ctx.Err() == nil {
 			log.Error("thinning", "cause", err)
 		}
 		select {
@@ -258,11 +258,11 @@ func (m *rooms) run(ctx context.Context) {
 }
 
 // copiesFor are the copies of one of many studios.
-func copiesFor(k *copies.Keeper, data, under string) *copies.Keeper {
+func copiesFor(k *backup.Keeper, data, under string) *backup.Keeper {
 	if k == nil {
 		return nil
 	}
-	own := &copies.Keeper{Data: data, Dir: filepath.Join(data, "copies"), Every: k.Every, Days: k.Days, Key: k.Key, Now: k.Now}
+	own := &backup.Keeper{Data: data, Dir: filepath.Join(data, "copies"), Every: k.Every, Days: k.Days, Key: k.Key, Now: k.Now}
 	if under != "" {
 		own.Dir = filepath.Join(under, filepath.Base(data))
 	}

@@ -8,7 +8,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
-	"net/mail"
+	netmail "net/mail"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -19,9 +19,9 @@ import (
 
 	"filippo.io/age"
 
-	"restbend/copies"
+	"restbend/backup"
 	"restbend/formats"
-	"restbend/post"
+	"restbend/mail"
 	"restbend/web"
 )
 
@@ -84,7 +84,7 @@ func (c serveCommand) Run(s streams) error {
 		return &formats.Invalid{Path: "--copies-days", Want: fmt.Sprintf("expected 1 to 3650, found %d", c.CopiesDays)}
 	}
 	if c.CopiesEvery > 0 {
-		u.Copies = &copies.Keeper{Data: dir, Dir: c.Copies, Every: c.CopiesEvery, Days: c.CopiesDays, Now: time.Now}
+		u.Copies = &backup.Keeper{Data: dir, Dir: c.Copies, Every: c.CopiesEvery, Days: c.CopiesDays, Now: time.Now}
 		if c.Copies == "" {
 			u.Copies.Dir = filepath.Join(dir, "copies")
 		}
@@ -99,10 +99,10 @@ func (c serveCommand) Run(s streams) error {
 		if err != nil || err2 != nil || host == "" || number < 1 || number > 65535 {
 			return &formats.Invalid{Path: "--smtp", Want: fmt.Sprintf("%q is no server; expected a name and a port such as mail.example.org:587", c.SMTP)}
 		}
-		if a, err := mail.ParseAddress(c.MailFrom); err != nil || a.Address != c.MailFrom {
+		if a, err := netmail.ParseAddress(c.MailFrom); err != nil || a.Address != c.MailFrom {
 			return &formats.Invalid{Path: "--mail-from", Want: fmt.Sprintf("%q is no address; a mail server wants one to send from", c.MailFrom)}
 		}
-		letters.Server = post.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
+		letters.Server = mail.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
 	}
 	u.Post = letters
 	return c.run(s, dir, serving{u, c.Studios, c.Copies, c.Follow, c.Metrics}, c.TLSCert, c.TLSKey)
@@ -162,7 +162,7 @@ func (c server) run(s streams, dir string, u serving, cert, key string) error {
 			own.Copies = copiesFor(u.Copies, dir, u.copies)
 			follow := ""
 			if u.follow != "" {
-				follow = copies.Under(u.follow, name)
+				follow = backup.Under(u.follow, name)
 			}
 			return openRoom(ctx, dir, judge, log, own, follow)
 		}
@@ -235,6 +235,6 @@ func readKey(file string) (*age.X25519Identity, error) {
 	if file == "" {
 		return nil, nil
 	}
-	key, err := copies.ReadKey(file)
+	key, err := backup.ReadKey(file)
 	return key, plainly("--key", err)
 }

@@ -5,7 +5,7 @@
 // her own best plan of the same minutes. The smallest share is made as large as can be
 // first, then the sum. Whatever weights the people are given, no class can have a smallest
 // share above the weighted mean of the class that is best for those weights, which package
-// choose bounds; the weights are moved until that bound is low.
+// optimize bounds; the weights are moved until that bound is low.
 package class
 
 import (
@@ -13,8 +13,8 @@ import (
 	"slices"
 	"strings"
 
-	"restbend/core/choose"
 	"restbend/core/exercise"
+	"restbend/core/optimize"
 	"restbend/core/plan"
 	"restbend/core/readiness"
 )
@@ -22,7 +22,7 @@ import (
 // Few and Many are the fewest and the most people that make a class.
 const (
 	Few  = 2
-	Many = choose.MostShares
+	Many = optimize.MostShares
 )
 
 // Versions is how many different versions a teacher can show in one item (common practice).

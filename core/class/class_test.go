@@ -163,7 +163,7 @@ func TestAnyClassIsSafe(t *testing.T) {
 				no := false
 				c.Tolerates.Floor = &no
 			}
-			c.Conditions = limittest.Conditions(t, lib.Book, 2)
+			c.Conditions = limittest.Conditions(t, lib.Conditions, 2)
 			people = append(people, c)
 		}
 		r := request(people, rapid.SampledFrom(exercise.Places).Draw(t, "place"), rapid.SampledFrom([]int{12, 20, 30, 45}).Draw(t, "minutes"))

@@ -4,7 +4,7 @@ import (
 	"math"
 	"slices"
 
-	"restbend/core/choose"
+	"restbend/core/optimize"
 )
 
 // Looks are how many changes are tried on one class when shares are evened out; a count
@@ -19,8 +19,8 @@ const softness = 2.0
 // shares sees.
 type evener struct {
 	*seeking
-	problem choose.Problem // at weights that look to those who have least
-	now     []choose.Choice
+	problem optimize.Problem // at weights that look to those who have least
+	now     []optimize.Choice
 	score   float64
 	left    int
 	amounts []float64
@@ -29,7 +29,7 @@ type evener struct {
 
 // even takes a class and returns one that is more even, with everybody's share; not ok when
 // it is not allowed, since somebody would do more of something than a session may hold.
-func (s *seeking) even(from []choose.Choice) (now []choose.Choice, shares []float64, ok bool) {
+func (s *seeking) even(from []optimize.Choice) (now []optimize.Choice, shares []float64, ok bool) {
 	e := &evener{seeking: s, now: from, left: looks, amounts: make([]float64, s.features), shares: make([]float64, len(s.here))}
 	e.score = e.scoreOf(from)
 	for improved := true; improved && e.left > 0; {
@@ -48,7 +48,7 @@ func (s *seeking) even(from []choose.Choice) (now []choose.Choice, shares []floa
 
 // scoreOf is high where even the smallest share is: a mean of all in which the smallest
 // counts most. A class that is not allowed has none.
-func (e *evener) scoreOf(list []choose.Choice) float64 {
+func (e *evener) scoreOf(list []optimize.Choice) float64 {
 	e.left--
 	_, used, ok := e.base.Path(list)
 	if t := e.base.Time; !ok || used > t.Limit || used < t.Least {
@@ -73,7 +73,7 @@ func (e *evener) scoreOf(list []choose.Choice) float64 {
 }
 
 // into works out the shares of a class, and what it holds of each feature.
-func (e *evener) into(list []choose.Choice) {
+func (e *evener) into(list []optimize.Choice) {
 	clear(e.amounts)
 	e.worth(list, e.amounts, e.shares)
 }
@@ -102,7 +102,7 @@ func (e *evener) prices() []float64 {
 }
 
 // try takes a class when it is better.
-func (e *evener) try(list []choose.Choice) bool {
+func (e *evener) try(list []optimize.Choice) bool {
 	if e.left <= 0 {
 		return false
 	}
@@ -116,11 +116,11 @@ func (e *evener) try(list []choose.Choice) bool {
 
 // bring tries a thread in every length as one more, and in the place of another.
 func (e *evener) bring(i int, prices []float64) bool {
-	if slices.ContainsFunc(e.now, func(x choose.Choice) bool { return x.Candidate == i }) {
+	if slices.ContainsFunc(e.now, func(x optimize.Choice) bool { return x.Candidate == i }) {
 		return false
 	}
 	for d := range e.problem.Candidates[i].Options {
-		x := choose.Choice{Candidate: i, Option: d}
+		x := optimize.Choice{Candidate: i, Option: d}
 		e.problem.Candidates[i].Options[d].Pick(prices, &x)
 		for less := -1; less < len(e.now); less++ {
 			if e.try(inserted(e.now, less, x)) {
@@ -136,7 +136,7 @@ func (e *evener) bring(i int, prices []float64) bool {
 func (e *evener) vary(at int, prices []float64) (improved bool) {
 	was := e.now[at]
 	for d := range e.base.Candidates[was.Candidate].Options {
-		x := choose.Choice{Candidate: was.Candidate, Option: d}
+		x := optimize.Choice{Candidate: was.Candidate, Option: d}
 		e.problem.Candidates[x.Candidate].Options[d].Pick(prices, &x)
 		next := slices.Clone(e.now)
 		next[at] = x
@@ -146,7 +146,7 @@ func (e *evener) vary(at int, prices []float64) (improved bool) {
 				continue
 			}
 			for k := range e.base.Candidates[e.now[other].Candidate].Options {
-				y := choose.Choice{Candidate: e.now[other].Candidate, Option: k}
+				y := optimize.Choice{Candidate: e.now[other].Candidate, Option: k}
 				if e.seconds(next)+e.base.Candidates[y.Candidate].Options[k].Seconds-e.base.Candidates[y.Candidate].Options[e.now[other].Option].Seconds > e.base.Time.Limit {
 					continue
 				}
@@ -169,14 +169,14 @@ func (e *evener) vary(at int, prices []float64) (improved bool) {
 	return improved
 }
 
-func (e *evener) seconds(list []choose.Choice) int {
+func (e *evener) seconds(list []optimize.Choice) int {
 	_, used, _ := e.base.Path(list)
 	return used
 }
 
 // inserted puts a choice at its place in the order, without the one at index less.
-func inserted(now []choose.Choice, less int, x choose.Choice) []choose.Choice {
-	var out []choose.Choice
+func inserted(now []optimize.Choice, less int, x optimize.Choice) []optimize.Choice {
+	var out []optimize.Choice
 	done := false
 	for n, y := range now {
 		if n == less {

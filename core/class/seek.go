@@ -4,7 +4,7 @@ import (
 	"math"
 	"slices"
 
-	"restbend/core/choose"
+	"restbend/core/optimize"
 	"restbend/core/plan"
 )
 
@@ -16,12 +16,12 @@ type seeking struct {
 	here     []*attending
 	list     []thread // by candidate
 	of       [][]slot // by candidate
-	base     choose.Problem
+	base     optimize.Problem
 	features int    // of all
 	offered  uint64 // groups
 	// What was found: the last class met, and the best.
-	met    [][]choose.Choice
-	chosen []choose.Choice
+	met    [][]optimize.Choice
+	chosen []optimize.Choice
 	shares []float64
 	atMost float64
 }
@@ -83,7 +83,7 @@ func (s *seeking) search() bool {
 		chosen, shares, ok := s.even(chosen)
 		if smallest := slices.Min(shares); ok && (smallest > least+1e-9 || smallest > least-1e-9 && sum(shares) > sum(s.shares)) {
 			s.chosen, s.shares, least = chosen, shares, smallest
-			s.met = [][]choose.Choice{chosen}
+			s.met = [][]optimize.Choice{chosen}
 		}
 		if gap := s.atMost - least; gap < nearEnough || round+1 >= rounds && gap < farOff {
 			break
@@ -131,7 +131,7 @@ func (s *seeking) offer() {
 		if better >= most {
 			continue
 		}
-		c := choose.Candidate{Group: phaseOf(k.thread), Start: k.start.Rank(), End: k.end.Rank()}
+		c := optimize.Candidate{Group: phaseOf(k.thread), Start: k.start.Rank(), End: k.end.Rank()}
 		for _, one := range k.slots {
 			c.Options = append(c.Options, one.option())
 		}
@@ -143,9 +143,9 @@ func (s *seeking) offer() {
 
 // weighed is the class that is best for the sum of shares, in percent and weighted, with
 // what no class can be above.
-func (s *seeking) weighed(weights []float64, afresh bool) (chosen []choose.Choice, most float64) {
+func (s *seeking) weighed(weights []float64, afresh bool) (chosen []optimize.Choice, most float64) {
 	p := s.problem(weights)
-	e := choose.Effort{Walks: firstWalks / len(s.here), Near: nearShare / percent, Ordinary: percent, Trials: trials}
+	e := optimize.Effort{Walks: firstWalks / len(s.here), Near: nearShare / percent, Ordinary: percent, Trials: trials}
 	if afresh {
 		e.From = s.starts(p)
 	} else {
@@ -161,7 +161,7 @@ func (s *seeking) weighed(weights []float64, afresh bool) (chosen []choose.Choic
 
 // starts are classes to begin with: everybody's own best session, as far as all can take part
 // in it.
-func (s *seeking) starts(p choose.Problem) (out [][]choose.Choice) {
+func (s *seeking) starts(p optimize.Problem) (out [][]optimize.Choice) {
 	prices := make([]float64, len(p.Features))
 	for i, f := range p.Features {
 		prices[i] = f.Further(0)
@@ -170,15 +170,15 @@ func (s *seeking) starts(p choose.Problem) (out [][]choose.Choice) {
 		if a.beside || len(out) == mostStarts {
 			continue
 		}
-		var list []choose.Choice
+		var list []optimize.Choice
 		for _, it := range a.alone.Items {
 			i := slices.IndexFunc(s.list, func(t thread) bool {
 				return t.family == it.Family && t.phase == it.Phase && t.start == it.Position && t.end == it.EndPosition
 			})
-			if i < 0 || slices.ContainsFunc(list, func(x choose.Choice) bool { return x.Candidate == i }) {
+			if i < 0 || slices.ContainsFunc(list, func(x optimize.Choice) bool { return x.Candidate == i }) {
 				continue
 			}
-			x := choose.Choice{Candidate: i}
+			x := optimize.Choice{Candidate: i}
 			for d, o := range p.Candidates[i].Options {
 				if float64(o.Seconds) <= it.SecondsWork+it.SecondsRest+step {
 					x.Option = d
@@ -187,7 +187,7 @@ func (s *seeking) starts(p choose.Problem) (out [][]choose.Choice) {
 			p.Candidates[i].Options[x.Option].Pick(prices, &x)
 			list = append(list, x)
 		}
-		slices.SortFunc(list, func(a, b choose.Choice) int { return a.Candidate - b.Candidate })
+		slices.SortFunc(list, func(a, b optimize.Choice) int { return a.Candidate - b.Candidate })
 		for len(list) > 0 {
 			if _, used, ok := p.Path(list); ok && used <= p.Time.Limit {
 				out = append(out, list)
@@ -205,8 +205,8 @@ const mostStarts = 3
 // step is about the seconds from one length of an item to the next.
 const step = 30.0
 
-// problem is the class at weights of the people, as choose is told of it.
-func (s *seeking) problem(weights []float64) choose.Problem {
+// problem is the class at weights of the people, as optimize is told of it.
+func (s *seeking) problem(weights []float64) optimize.Problem {
 	p := s.base
 	all, moving := 0.0, 0.0
 	scale := make([]float64, len(s.here))
@@ -225,7 +225,7 @@ func (s *seeking) problem(weights []float64) choose.Problem {
 			}
 			p.Features = append(p.Features, f)
 		}
-		p.Features = append(p.Features, choose.Feature{Slopes: [3]float64{0, -barring, -barring}, Cap: true}) // minutes that suit her
+		p.Features = append(p.Features, optimize.Feature{Slopes: [3]float64{0, -barring, -barring}, Cap: true}) // minutes that suit her
 	}
 	p.Skip = scaled(p.Skip, all)
 	p.Time.Miss, p.Time.Outside, p.Time.MissOutside = 0, p.Time.Outside*all, p.Time.MissOutside*all
@@ -234,13 +234,13 @@ func (s *seeking) problem(weights []float64) choose.Problem {
 		p.Ways.Cost = append(p.Ways.Cost, scaled(row, moving))
 	}
 	p.Begin = 0
-	p.Candidates = make([]choose.Candidate, len(s.base.Candidates))
+	p.Candidates = make([]optimize.Candidate, len(s.base.Candidates))
 	for i, c := range s.base.Candidates {
-		options := make([]choose.Option, len(c.Options))
+		options := make([]optimize.Option, len(c.Options))
 		for d, o := range c.Options {
-			shares := make([][]choose.Way, len(o.Shares))
+			shares := make([][]optimize.Way, len(o.Shares))
 			for n, ways := range o.Shares {
-				shares[n] = make([]choose.Way, len(ways))
+				shares[n] = make([]optimize.Way, len(ways))
 				for m, w := range ways {
 					w.Own *= scale[n]
 					shares[n][m] = w
@@ -264,7 +264,7 @@ func scaled(values []float64, by float64) []float64 {
 }
 
 // sharesOf is what a class is worth to each, in percent of her own best session.
-func (s *seeking) sharesOf(chosen []choose.Choice) []float64 {
+func (s *seeking) sharesOf(chosen []optimize.Choice) []float64 {
 	out := make([]float64, len(s.here))
 	s.worth(chosen, make([]float64, s.features), out)
 	return out
@@ -272,7 +272,7 @@ func (s *seeking) sharesOf(chosen []choose.Choice) []float64 {
 
 // worth fills in what a class holds of each feature and, in percent of her own best
 // session, what it is worth to each; the amounts are to be zero.
-func (s *seeking) worth(chosen []choose.Choice, amounts, shares []float64) {
+func (s *seeking) worth(chosen []optimize.Choice, amounts, shares []float64) {
 	clear(shares)
 	for _, x := range chosen {
 		for n, ways := range s.of[x.Candidate][x.Option].ways {
@@ -303,7 +303,7 @@ func (s *seeking) worth(chosen []choose.Choice, amounts, shares []float64) {
 
 // order is what the moving about of a class costs those who move, and what the phases cost
 // that it leaves out and might not have.
-func (s *seeking) order(chosen []choose.Choice) (moving, skips float64) {
+func (s *seeking) order(chosen []optimize.Choice) (moving, skips float64) {
 	at, used := s.base.Ways.From, uint64(0)
 	for _, x := range chosen {
 		c := &s.base.Candidates[x.Candidate]

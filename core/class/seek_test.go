@@ -9,10 +9,10 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"restbend/core/choose"
 	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/optimize"
 	"restbend/core/plan"
 	"restbend/core/readiness/readinesstest"
 	"restbend/library"
@@ -46,9 +46,9 @@ func TestTheFairestClassIsFound(t *testing.T) {
 			return
 		}
 		best := math.Inf(-1)
-		var try func(i int, list []choose.Choice)
+		var try func(i int, list []optimize.Choice)
 		e := &evener{seeking: s, amounts: make([]float64, s.features), shares: make([]float64, len(s.here))}
-		try = func(i int, list []choose.Choice) {
+		try = func(i int, list []optimize.Choice) {
 			if i == len(s.base.Candidates) {
 				if !math.IsInf(e.scoreOf(list), -1) {
 					best = max(best, slices.Min(s.sharesOf(list)))
@@ -59,7 +59,7 @@ func TestTheFairestClassIsFound(t *testing.T) {
 			for d, o := range s.base.Candidates[i].Options {
 				for a := range o.Shares[0] {
 					for b := range o.Shares[1] {
-						x := choose.Choice{Candidate: i, Option: d}
+						x := optimize.Choice{Candidate: i, Option: d}
 						x.Picks[0], x.Picks[1] = uint8(a), uint8(b)
 						try(i+1, append(slices.Clone(list), x))
 					}

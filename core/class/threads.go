@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"slices"
 
-	"restbend/core/choose"
 	"restbend/core/exercise"
+	"restbend/core/optimize"
 	"restbend/core/plan"
 )
 
@@ -26,7 +26,7 @@ type way struct {
 	instead     bool
 	resting     bool
 	own         float64 // what it is worth by itself, to her
-	units       []choose.Unit
+	units       []optimize.Unit
 }
 
 // slot is a thread with so many seconds.
@@ -140,7 +140,7 @@ func kind(o *plan.Offer) string {
 }
 
 // kinds are the versions of a thread that may be on show: of all, one after the other that
-// which helps most, as many as choose can take; and what they could bring in all.
+// which helps most, as many as optimize can take; and what they could bring in all.
 func (s *seeking) kinds(t thread, fits [][]int) (out []string, worth float64) {
 	const nothing = -100.0
 	have := slices.Repeat([]float64{nothing}, len(s.here))
@@ -163,7 +163,7 @@ func (s *seeking) kinds(t thread, fits [][]int) (out []string, worth float64) {
 			}
 		}
 	}
-	for len(out) < choose.MostKinds {
+	for len(out) < optimize.MostKinds {
 		best, at := 0.0, ""
 		for _, k := range all {
 			gain := 0.0
@@ -281,30 +281,30 @@ func (a *attending) way(offer, dose int, t thread) way {
 		if !u.Whole {
 			amount *= d.Returns
 		}
-		w.units = append(w.units, choose.Unit{Feature: a.first + u.Feature, Amount: amount, Whole: true})
+		w.units = append(w.units, optimize.Unit{Feature: a.first + u.Feature, Amount: amount, Whole: true})
 	}
 	w.units = append(w.units, a.uses(d)...)
 	if enough := 60 * a.menu.Minutes; a.menu.Minutes > 0 { // what suits the day is a cap of its own
-		w.units = append(w.units, choose.Unit{Feature: a.first + len(a.menu.Features), Amount: float64(d.Seconds) / float64(enough), Whole: true})
+		w.units = append(w.units, optimize.Unit{Feature: a.first + len(a.menu.Features), Amount: float64(d.Seconds) / float64(enough), Whole: true})
 	}
 	return w
 }
 
 // uses are what a dose takes of what a whole session of hers may hold.
-func (a *attending) uses(d *plan.Dosed) (out []choose.Unit) {
+func (a *attending) uses(d *plan.Dosed) (out []optimize.Unit) {
 	for _, u := range d.Uses {
-		out = append(out, choose.Unit{Feature: a.first + u.Feature, Amount: u.Amount, Whole: true})
+		out = append(out, optimize.Unit{Feature: a.first + u.Feature, Amount: u.Amount, Whole: true})
 	}
 	return out
 }
 
-// option is a slot as choose is told of it, before anybody has a weight.
-func (k slot) option() choose.Option {
-	o := choose.Option{Seconds: k.seconds, Kinds: Versions, More: moreCost}
+// option is a slot as optimize is told of it, before anybody has a weight.
+func (k slot) option() optimize.Option {
+	o := optimize.Option{Seconds: k.seconds, Kinds: Versions, More: moreCost}
 	for _, ways := range k.ways {
-		var list []choose.Way
+		var list []optimize.Way
 		for _, w := range ways {
-			list = append(list, choose.Way{Own: w.own, Units: w.units, Kind: w.kind})
+			list = append(list, optimize.Way{Own: w.own, Units: w.units, Kind: w.kind})
 		}
 		o.Shares = append(o.Shares, list)
 	}

@@ -142,8 +142,8 @@ const (
 	fewest    = 10 // minutes of an easy lesson
 )
 
-// making is a course as it is made, week by week.
-type making struct {
+// builder is a course as it is made, week by week.
+type builder struct {
 	Request
 	client  limit.Client
 	before  limit.Client // a week ago
@@ -162,7 +162,7 @@ type making struct {
 
 // Make makes the course; the same request always gives the same one.
 func Make(r Request) Course {
-	m := &making{Request: r, client: r.Plan.Client, records: slices.Clone(r.Records), known: map[string]bool{}, count: r.Plan.History.Sessions,
+	m := &builder{Request: r, client: r.Plan.Client, records: slices.Clone(r.Records), known: map[string]bool{}, count: r.Plan.History.Sessions,
 		course: Course{Format: "restbend.course/1", Status: plan.Ready, Weeks: []Week{}, Retests: []string{}, Notes: []string{}, Library: r.Library.Hash}}
 	if m.course.Readiness = r.Now.Readiness; r.Now.Status() != limit.OK {
 		m.course.Status, m.course.Notes = r.Now.Status(), append(m.course.Notes, r.Now.Readiness.Texts()...)
@@ -202,16 +202,16 @@ func Make(r Request) Course {
 }
 
 // decide says what follows from the records there are, on a day.
-func (m *making) decide(on civil.Day) (progress.Answer, error) {
+func (m *builder) decide(on civil.Day) (progress.Answer, error) {
 	w := progress.World{Variants: m.Library.Variants, Rules: m.Rules, Limits: m.Limits(m.client, on), Kit: limit.KitOf(m.client, m.client.Place)}
 	return progress.Decide(m.client, m.records, w, on)
 }
 
 // day is the date of day d, from 0, of a week, from 1.
-func (m *making) day(week, d int) civil.Day { return m.From.AddDate(0, 0, WeekDays*(week-1)+d) }
+func (m *builder) day(week, d int) civil.Day { return m.From.AddDate(0, 0, WeekDays*(week-1)+d) }
 
 // week makes one week; false where a lesson holds nothing.
-func (m *making) week(n int) (Week, bool) {
+func (m *builder) week(n int) (Week, bool) {
 	easy := n%easyEvery == 0 && n < m.Weeks
 	w := Week{Week: n, Easy: easy, Comes: []Step{}, Wanted: Wanted(m.client), Tally: m.also()}
 	if (n-1)%homeWeeks == 0 || len(m.home.Items) == 0 {
@@ -261,7 +261,7 @@ func days(w Week, kind string) []Day {
 }
 
 // fill writes what each day holds, and counts it.
-func (m *making) fill(w *Week, plans []plan.Plan) {
+func (m *builder) fill(w *Week, plans []plan.Plan) {
 	i := 0
 	for d := range w.Days {
 		day := &w.Days[d]
@@ -317,7 +317,7 @@ func (m *making) fill(w *Week, plans []plan.Plan) {
 }
 
 // below is a rung that was met already and leads to a variant.
-func (m *making) below(id string) *exercise.Variant {
+func (m *builder) below(id string) *exercise.Variant {
 	for _, v := range m.Library.Variants {
 		if m.known[v.ID] && v.ID != id && slices.Contains(v.NextIDs(), id) {
 			return v
@@ -353,7 +353,7 @@ func tallied(tally map[string]int, p home.Programme) {
 
 // taught takes the lessons of a week to have gone cleanly and settled, and brings the client
 // to where the rules of progress leave her: one rung further at most.
-func (m *making) taught(n int, w *Week, plans []plan.Plan) {
+func (m *builder) taught(n int, w *Week, plans []plan.Plan) {
 	i := 0
 	for _, d := range w.Days {
 		if d.Kind != Studio {
@@ -402,7 +402,7 @@ func (m *making) taught(n int, w *Week, plans []plan.Plan) {
 
 // follow adds to what a week brings the steps that were decided for it and that its lessons
 // hold.
-func (m *making) follow(w *Week) {
+func (m *builder) follow(w *Week) {
 	if w.Easy {
 		return
 	}
@@ -416,7 +416,7 @@ func (m *making) follow(w *Week) {
 	}
 }
 
-func (m *making) find(id string) *exercise.Variant {
+func (m *builder) find(id string) *exercise.Variant {
 	for _, v := range m.Library.Variants {
 		if v.ID == id {
 			return v
@@ -425,7 +425,7 @@ func (m *making) find(id string) *exercise.Variant {
 	return nil
 }
 
-func (m *making) recorded(on string) bool {
+func (m *builder) recorded(on string) bool {
 	return slices.ContainsFunc(m.Records, func(r lesson.Record) bool { return r.On == on })
 }
 
@@ -453,13 +453,13 @@ func oneRung(before limit.Client, a progress.Answer) limit.Client {
 }
 
 // atHome is the programme for home as of a week.
-func (m *making) atHome(n int) home.Programme {
+func (m *builder) atHome(n int) home.Programme {
 	on := m.day(n, 0)
 	return home.Make(home.Request{Client: m.client, Limits: m.Limits(m.client, on), Library: m.Library, Days: max(1, m.HomeDays), Recorded: len(m.records) > 0, Clean: home.Clean(m.records), On: on})
 }
 
 // review names the day and the measures to take again.
-func (m *making) review() {
+func (m *builder) review() {
 	for _, w := range m.course.Weeks {
 		for _, d := range w.Days {
 			if d.Kind == Review {

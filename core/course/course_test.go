@@ -126,7 +126,7 @@ func TestAnyCourse(t *testing.T) {
 		pain := rapid.IntRange(0, 6).Draw(t, "pain")
 		c := limit.Client{HeightCM: rapid.Float64Range(150, 190).Draw(t, "height"), MassKG: rapid.Float64Range(50, 100).Draw(t, "mass"), BirthYear: rapid.IntRange(1940, 2000).Draw(t, "born"),
 			Pain: limit.Pain{Now: &pain}, Equipment: []string{"mat", "chair", "pillow"}, Place: rapid.SampledFrom(exercise.Places).Draw(t, "place"),
-			Goals: rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 3, rapid.ID).Draw(t, "goals"), Conditions: limittest.Conditions(t, lib.Book, 2)}
+			Goals: rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 3, rapid.ID).Draw(t, "goals"), Conditions: limittest.Conditions(t, lib.Conditions, 2)}
 		r := request(t, c, rapid.IntRange(2, 5).Draw(t, "weeks"), rapid.IntRange(1, 3).Draw(t, "sessions"), rapid.IntRange(0, 3).Draw(t, "home"))
 		k := course.Make(r)
 		if k.Status != plan.Ready {

@@ -10,7 +10,7 @@ import (
 // between them, short bouts on what is left, and one day of rest. The last lesson of the
 // course is the review. Days that are over keep what is on record of them, and what was
 // missed goes to the next free day of its week.
-func (m *making) layout(n int) []Day {
+func (m *builder) layout(n int) []Day {
 	kinds := make([]string, WeekDays)
 	free := func(d int) bool {
 		return kinds[d] == "" && !slices.Contains(m.Off, m.day(n, d).Weekday())
@@ -83,7 +83,7 @@ func furthest(kinds []string) int {
 
 // moved marks the days that are over, and gives a lesson that was missed the next free day
 // of its week; where there is none it is left out, not piled up.
-func (m *making) moved(days []Day) {
+func (m *builder) moved(days []Day) {
 	today := m.Today.String()
 	for i := range days {
 		d := &days[i]

@@ -12,7 +12,7 @@ import (
 
 // lessons plans the lessons of a week: one after the other, and each once more when the
 // others are known.
-func (m *making) lessons(w Week, minutes int) ([]plan.Plan, bool) {
+func (m *builder) lessons(w Week, minutes int) ([]plan.Plan, bool) {
 	var plans []plan.Plan
 	days := days(w, Studio)
 	recent := m.recent
@@ -45,7 +45,7 @@ func (m *making) lessons(w Week, minutes int) ([]plan.Plan, bool) {
 
 // lesson is the request for a lesson of a week in which others, but for the one at an index,
 // are known.
-func (m *making) lesson(d Day, i, minutes int, plans []plan.Plan, but int, w Week, recent []string) plan.Request {
+func (m *builder) lesson(d Day, i, minutes int, plans []plan.Plan, but int, w Week, recent []string) plan.Request {
 	r := m.Plan
 	on, _ := civil.Parse(d.On)
 	r.Client, r.Minutes = m.client, minutes
@@ -71,7 +71,7 @@ func (m *making) lesson(d Day, i, minutes int, plans []plan.Plan, but int, w Wee
 }
 
 // lacking is the purpose that is wanted in this week and furthest behind; empty for none.
-func (m *making) lacking(w Week, plans []plan.Plan, but int) exercise.Purpose {
+func (m *builder) lacking(w Week, plans []plan.Plan, but int) exercise.Purpose {
 	tally := m.also()
 	for _, d := range w.Days {
 		if d.Kind == Home {
@@ -93,7 +93,7 @@ func (m *making) lacking(w Week, plans []plan.Plan, but int) exercise.Purpose {
 }
 
 // also counts what else she does in a week.
-func (m *making) also() map[string]int {
+func (m *builder) also() map[string]int {
 	tally := map[string]int{}
 	for p, days := range m.Also {
 		tally[string(p)] = len(days)
@@ -102,7 +102,7 @@ func (m *making) also() map[string]int {
 }
 
 // worth is what the lessons of a week are worth together: each beside the others.
-func (m *making) worth(days []Day, minutes int, plans []plan.Plan, w Week) float64 {
+func (m *builder) worth(days []Day, minutes int, plans []plan.Plan, w Week) float64 {
 	sum := 0.0
 	for i, p := range plans {
 		r := m.lesson(days[i], i, minutes, plans, i, w, m.recent)

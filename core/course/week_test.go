@@ -58,7 +58,7 @@ func TestAWeekIsHardlyBettered(t *testing.T) {
 		for _, d := range days(k.Weeks[0], Studio) {
 			found = append(found, d.Plan)
 		}
-		m := &making{Request: r, client: c, known: map[string]bool{}}
+		m := &builder{Request: r, client: c, known: map[string]bool{}}
 		w := k.Weeks[0]
 		at := days(w, Studio)
 		real := m.worth(at, r.Plan.Minutes, found, w)

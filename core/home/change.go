@@ -36,7 +36,7 @@ func (r Request) Check(p Programme) error {
 			return fmt.Errorf("variant: %s stands there twice; expected once", v.Name)
 		}
 		seen[it.Variant] = true
-		if j := limit.Judge(r.Limits.Set, v, limit.KitOf(r.Client, Place(r.Client))); j.Verdict == exercise.Avoid && j.Free() == "" {
+		if j := limit.Judge(r.Limits.Limits, v, limit.KitOf(r.Client, Place(r.Client))); j.Verdict == exercise.Avoid && j.Free() == "" {
 			return fmt.Errorf("variant: %s is not for this client: %s", v.Name, j.Reasons[0].Text)
 		}
 	}

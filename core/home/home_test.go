@@ -54,7 +54,7 @@ func safe(t require.TestingT, r home.Request, p home.Programme) {
 	assert.LessOrEqual(t, len(p.Micro), 3)
 	for _, it := range slices.Concat(p.Items, p.Micro) {
 		v := lib.Variant(it.Variant)
-		j := limit.Judge(r.Limits.Set, v, limit.KitOf(r.Client, p.Place))
+		j := limit.Judge(r.Limits.Limits, v, limit.KitOf(r.Client, p.Place))
 		assert.False(t, j.Verdict == exercise.Avoid && j.Free() == "", "%s is barred", it.Variant)
 		assert.False(t, v.Watched, it.Variant)
 		assert.NotEmpty(t, it.Days)

@@ -12,7 +12,7 @@ import (
 // CheckClient looks for what a client's data says that the book does not know:
 // conditions, fields and answers, clearances of no rule, instructions on no quantity.
 // The mistake's path is that of the client file.
-func (b Book) CheckClient(c Client, on civil.Day) *Mistake {
+func (b Conditions) CheckClient(c Client, on civil.Day) *Mistake {
 	seen := map[string]bool{}
 	for i, k := range c.Conditions {
 		path := fmt.Sprintf("conditions[%d]", i)

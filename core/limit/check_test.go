@@ -10,7 +10,7 @@ import (
 )
 
 // asked is one condition that is asked about in every way there is.
-var asked = Book{{ID: "operation", Order: 1, Name: "Operation", Fields: []Field{
+var asked = Conditions{{ID: "operation", Order: 1, Name: "Operation", Fields: []Field{
 	{ID: "kind", Kind: KindChoice, Choices: []Choice{{"open", "open"}, {"closed", "closed"}}, Unknown: "unknown"},
 	{ID: "side", Kind: KindSide},
 	{ID: "cleared", Kind: KindYesNo},

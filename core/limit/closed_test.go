@@ -16,7 +16,7 @@ var body170 = size{170, 70}
 func because(rule string) Reason { return Reason{Rule: rule, Text: rule, Source: "s"} }
 
 // ofRow is a set of rows and nothing else.
-func ofRow(rows ...Limit) Set { return Set{rows: merge(rows), HeightCM: 170, MassKG: 70} }
+func ofRow(rows ...Limit) Limits { return Limits{rows: merge(rows), HeightCM: 170, MassKG: 70} }
 
 // TestWhatIsNotKnownBreaks: a name or a value that nothing knows, which is refused at
 // load, would still bar rather than let pass.
@@ -101,7 +101,7 @@ func TestMergeInItsOrderOfPrecedence(t *testing.T) {
 // TestInstructionsOnlyTighten: a clinician's figure counts where it is stricter; where
 // it is looser the usual caution stays and is said; rows under load stay either way.
 func TestInstructionsOnlyTighten(t *testing.T) {
-	instructed := func(quantity string, most float64) Set {
+	instructed := func(quantity string, most float64) Limits {
 		d := disc("subacute")
 		d.Conditions = append(d.Conditions, Condition{ID: "osteoporosis"})
 		d.Instructions = []Instruction{{Quantity: quantity, Max: most, By: "the surgeon", On: "2026-10-01"}}
@@ -246,7 +246,7 @@ func TestPressureLevels(t *testing.T) {
 }
 
 func TestTighter(t *testing.T) {
-	of := func(c Client) Set { return For(c, book, today) }
+	of := func(c Client) Limits { return For(c, book, today) }
 	free, capped := of(Client{}), of(Client{Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 40}}})
 	less := of(Client{Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 30}}})
 	assert.False(t, free.Tighter(free))
@@ -304,7 +304,7 @@ func TestAConditionInAFile(t *testing.T) {
 // TestAConditionBecomesAnother: low bone mass at −2.5 has the rules of fragile bone, and
 // takes what was not said from its own answers; just above it has not.
 func TestAConditionBecomesAnother(t *testing.T) {
-	low := func(t float64) Set {
+	low := func(t float64) Limits {
 		return For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", t)}}, book, today)
 	}
 	assert.NotEmpty(t, low(-2.5).Breaks(exercise.AtRest().With("head_lift", true)))

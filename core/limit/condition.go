@@ -83,7 +83,7 @@ func (k Condition) MarshalJSON() ([]byte, error) {
 }
 
 // UnmarshalJSON reads the flat object. Whether the fields are known and the answers
-// are of their kind is for Book.CheckClient to say.
+// are of their kind is for Conditions.CheckClient to say.
 func (k *Condition) UnmarshalJSON(b []byte) error {
 	var raw map[string]json.RawMessage
 	if err := json.Unmarshal(b, &raw); err != nil {

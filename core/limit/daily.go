@@ -101,7 +101,7 @@ func (c Clock) Rough() []int {
 }
 
 // daily turns tasks, faults seen and the last clock into needs.
-func (s *Set) daily(c Client) {
+func (s *Limits) daily(c Client) {
 	for _, id := range c.Tasks {
 		t, ok := FindTask(id)
 		if !ok {

@@ -63,7 +63,7 @@ func (j Judgement) Measured() exercise.Measured { return j.Form.Measured.On(j.On
 // there is, needs adapting, or is to be avoided. Of the adapted forms it takes the one
 // with the fewest adaptations that is inside every limit, then the one that loses least
 // range, then the first listed. Every form was measured; nothing is assumed.
-func Judge(s Set, v *exercise.Variant, kit Kit) Judgement {
+func Judge(s Limits, v *exercise.Variant, kit Kit) Judgement {
 	fit := Fit{Settings: v.Settings}
 	j := s.onSurface(v, kit, &fit)
 	kit.smallThings(v.Settings, &fit)
@@ -72,7 +72,7 @@ func Judge(s Set, v *exercise.Variant, kit Kit) Judgement {
 }
 
 // judge is Judge for a variant as it is written.
-func (s Set) judge(v *exercise.Variant) Judgement {
+func (s Limits) judge(v *exercise.Variant) Judgement {
 	both := s.judgeSide(v, "")
 	j := Judgement{Verdict: both.Verdict, Form: both.form, Reasons: both.Reasons}
 	if both.Verdict == exercise.Adapt {
@@ -88,7 +88,7 @@ func (s Set) judge(v *exercise.Variant) Judgement {
 }
 
 // judgeSide judges one side, or both together.
-func (s Set) judgeSide(v *exercise.Variant, side string) SideVerdict {
+func (s Limits) judgeSide(v *exercise.Variant, side string) SideVerdict {
 	broken := s.Breaks(v.Plain().Measured.On(side))
 	out := SideVerdict{exercise.Suits, broken, v.Plain()}
 	if len(broken) == 0 {
@@ -108,7 +108,7 @@ func (s Set) judgeSide(v *exercise.Variant, side string) SideVerdict {
 
 // JudgeAll is Judge for many variants, in their order. Forms that nobody asked for
 // yet are measured on the way, so several variants are judged at once.
-func JudgeAll(s Set, variants []*exercise.Variant, kit Kit) []Judgement {
+func JudgeAll(s Limits, variants []*exercise.Variant, kit Kit) []Judgement {
 	out := make([]Judgement, len(variants))
 	var next atomic.Int64
 	var working sync.WaitGroup
@@ -125,7 +125,7 @@ func JudgeAll(s Set, variants []*exercise.Variant, kit Kit) []Judgement {
 
 // Breaks lists every limit that the measured quantities break, with value and
 // limit.
-func (s Set) Breaks(m exercise.Measured) []Reason {
+func (s Limits) Breaks(m exercise.Measured) []Reason {
 	var out []Reason
 	for _, l := range s.rows {
 		v, broken := l.breaks(m)
@@ -151,7 +151,7 @@ func (s Set) Breaks(m exercise.Measured) []Reason {
 const notMeasured = "It was not measured of this form, so it counts as beyond the limit."
 
 // published is a value as reasons give it; nil where it was not measured.
-func (s Set) published(q *exercise.Quantity, v float64) any {
+func (s Limits) published(q *exercise.Quantity, v float64) any {
 	switch {
 	case q == nil || math.IsNaN(v):
 		return nil

@@ -41,7 +41,7 @@ const (
 // suits, else the nearest on which the exercise can be adapted; the verdict on the
 // nearest when all are barred. Each that is near enough is judged, since the height
 // changes what is measured.
-func (s Set) onSurface(v *exercise.Variant, kit Kit, fit *Fit) Judgement {
+func (s Limits) onSurface(v *exercise.Variant, kit Kit, fit *Fit) Judgement {
 	if kit.SurfaceCM == nil || v.Settings.SurfaceCM == 0 {
 		return s.judge(v)
 	}

@@ -159,12 +159,12 @@ func TestATestThatIsBarredNamesAnother(t *testing.T) {
 		{"supine_flat", false, "leg_lower", "", ""},
 	} {
 		test, _ := FindScreenTest(c.barred)
-		set := Set{rows: []Limit{size{170, 68}.row(c.of, exercise.WhenAny, c.most, Reason{Text: "So it is."})}}
+		set := Limits{rows: []Limit{size{170, 68}.row(c.of, exercise.WhenAny, c.most, Reason{Text: "So it is."})}}
 		assert.Contains(t, test.Barred(set), "So it is.", c.barred)
 		name, need := test.Instead(set)
 		assert.Equal(t, c.instead, name, c.barred)
 		assert.Equal(t, c.need, need, c.barred)
-		assert.Empty(t, test.Barred(Set{}), c.barred)
+		assert.Empty(t, test.Barred(Limits{}), c.barred)
 	}
 }
 

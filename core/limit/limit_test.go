@@ -19,7 +19,7 @@ func whole(v int) *int          { return &v }
 func no() *bool { b := false; return &b }
 
 // book is a small book of its own, so that this package is tested without the library.
-var book = Book{
+var book = Conditions{
 	{ID: "disc_sciatica", Order: 1, Name: "Disc", Fields: []Field{
 		{ID: "stage", Label: "Stage", Kind: KindChoice, Choices: []Choice{{"acute", "acute"}, {"subacute", "subacute"}}, Unknown: "acute", Assumed: "The stage is taken as {stage}.", Says: map[string]string{"any": ", {}"}},
 		{ID: "side", Label: "Side", Kind: KindSide},
@@ -63,7 +63,7 @@ var book = Book{
 
 var tScore = Field{ID: "t_score", Label: "T", Kind: KindFigure, Min: number(-8), Max: number(5), Expects: "a score"}
 
-func find(s Set, quantity, when string) *Limit {
+func find(s Limits, quantity, when string) *Limit {
 	for l := range s.Rows() {
 		if l.Quantity == quantity && l.When == exercise.Scope(when) && l.With == nil {
 			return &l

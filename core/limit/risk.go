@@ -42,7 +42,7 @@ const slowAge = 75
 
 // risks compares what was measured with published figures. Each result says the
 // figure, the reference and the meaning.
-func (s *Set) risks(c Client, on civil.Day) {
+func (s *Limits) risks(c Client, on civil.Day) {
 	add := func(id string, raised bool, source, format string, args ...any) {
 		level := "usual"
 		if raised {
@@ -108,7 +108,7 @@ func chairStandFor(age int, sex string) (limit int, known bool) {
 }
 
 // endurance looks at the ratios of the holds.
-func (s *Set) endurance(c Client, add func(id string, raised bool, source, format string, args ...any)) {
+func (s *Limits) endurance(c Client, add func(id string, raised bool, source, format string, args ...any)) {
 	left, _, hasLeft := c.measure("side_bridge_s", "left")
 	right, _, hasRight := c.measure("side_bridge_s", "right")
 	back, _, hasBack := c.measure("back_extensor_hold_s", "")
@@ -147,7 +147,7 @@ type Uneven struct {
 	Share   float64
 }
 
-func (s *Set) uneven(c Client, add func(id string, raised bool, source, format string, args ...any)) {
+func (s *Limits) uneven(c Client, add func(id string, raised bool, source, format string, args ...any)) {
 	for _, u := range unevenMeasures {
 		left, _, l := c.measure(u.id, "left")
 		right, _, r := c.measure(u.id, "right")
@@ -170,13 +170,13 @@ func (s *Set) uneven(c Client, add func(id string, raised bool, source, format s
 }
 
 // raised says whether a result of this beginning is raised.
-func (s *Set) raised(beginning string) bool {
+func (s *Limits) raised(beginning string) bool {
 	return beginning != "" && slices.ContainsFunc(s.Risks, func(r Risk) bool { return r.Level == "raised" && strings.HasPrefix(r.ID, beginning) })
 }
 
 // conflicts says where two conditions pull in opposite directions, which way
 // remains, and when to ask.
-func (s *Set) conflicts(c Client) {
+func (s *Limits) conflicts(c Client) {
 	eases := func(way string) bool {
 		return slices.ContainsFunc(c.Conditions, func(k Condition) bool { return k.ID == "disc_sciatica" && k.Word("eases") == way })
 	}
@@ -195,7 +195,7 @@ func (s *Set) conflicts(c Client) {
 }
 
 // boneClasses report the class of every T-score.
-func (s *Set) boneClasses(c Client) {
+func (s *Limits) boneClasses(c Client) {
 	for _, k := range c.Conditions {
 		if t, said := k.Figure("t_score"); said {
 			s.boneClass(t)
@@ -203,7 +203,7 @@ func (s *Set) boneClasses(c Client) {
 	}
 }
 
-func (s *Set) boneClass(t float64) {
+func (s *Limits) boneClass(t float64) {
 	level, word := "usual", "in the ordinary class"
 	switch {
 	case t <= -2.5:
@@ -217,7 +217,7 @@ func (s *Set) boneClass(t float64) {
 func signed(v float64) string { return strings.Replace(fmt.Sprintf("%g", v), "-", "−", 1) }
 
 // heightLoss reports height lost.
-func (s *Set) heightLoss(c Client) {
+func (s *Limits) heightLoss(c Client) {
 	if lost, since := c.lostHeight(); since != "" {
 		s.Risks = append(s.Risks, Risk{ID: "height_loss", Level: "raised",
 			Because: fmt.Sprintf("%.3g cm shorter than %s: ask the doctor to look at the spine.", lost, since), Source: ownSource})

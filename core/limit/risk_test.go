@@ -163,8 +163,8 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		assert.Contains(t, why, c.why)
 	}
 	deep, _ := FindScreenTest("forward_bend_ease")
-	assert.Contains(t, deep.Barred(Set{rows: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}), "Fragile.")
-	assert.Empty(t, deep.Barred(Set{}))
+	assert.Contains(t, deep.Barred(Limits{rows: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}), "Fragile.")
+	assert.Empty(t, deep.Barred(Limits{}))
 }
 
 func TestConflictsSayWhatRemains(t *testing.T) {

@@ -58,7 +58,7 @@ func FindScreenTest(id string) (ScreenTest, bool) {
 
 // Barred says why a test is not for the client today; "" when it may be done.
 // Tests obey the limits themselves.
-func (t ScreenTest) Barred(s Set) string {
+func (t ScreenTest) Barred(s Limits) string {
 	asks := exercise.AtRest()
 	for name, value := range t.Asks {
 		asks = asks.With(name, value)
@@ -73,7 +73,7 @@ func (t ScreenTest) Barred(s Set) string {
 
 // Instead is the test that answers a question of a barred one and may be done, with the
 // need that it speaks of; "" where there is none.
-func (t ScreenTest) Instead(s Set) (name string, need exercise.Purpose) {
+func (t ScreenTest) Instead(s Limits) (name string, need exercise.Purpose) {
 	for _, p := range t.Needs {
 		for _, o := range ScreenTests {
 			if o.ID != t.ID && slices.Contains(o.Needs, p) && o.Barred(s) == "" {
@@ -114,7 +114,7 @@ func FailedScreens(c Client) []Screen {
 }
 
 // failed turns failed tests into needs.
-func (s *Set) failed(c Client) {
+func (s *Limits) failed(c Client) {
 	for _, screen := range FailedScreens(c) {
 		t, ok := FindScreenTest(screen.ID)
 		if !ok {

@@ -59,7 +59,7 @@ func TestEachSideHasItsOwnVerdict(t *testing.T) {
 	both := ofRow(body170.row("shoulder_elevation", exercise.WhenAny, 90.0, because("both")))
 	assert.Nil(t, Judge(both, reach(t), Kit{}).Sides, "they do not differ")
 	assert.Empty(t, Judge(both, reach(t), Kit{}).Free())
-	assert.Nil(t, Judge(Set{}, reach(t), Kit{}).Sides)
+	assert.Nil(t, Judge(Limits{}, reach(t), Kit{}).Sides)
 	turn := ofRow(body170.row("thoracic_rotation_left", exercise.WhenAny, 5.0, because("turn")))
 	assert.Equal(t, "right", Judge(turn, reach(t), Kit{}).Free())
 	with := body170.row("thoracic_rotation_right", exercise.WhenAny, 5.0, because("with"))

@@ -32,7 +32,7 @@ type spokenRule struct {
 // speaking finds the rules of the book that hold for a client. Of a condition that it
 // does not know, which reading a client refuses, it can say nothing but that nobody is
 // to be planned for.
-func (b Book) speaking(c Client, on civil.Day) spoken {
+func (b Conditions) speaking(c Client, on civil.Day) spoken {
 	var out spoken
 	for _, i := range implied(c, on) {
 		if b.Condition(i.ID) != nil {
@@ -295,7 +295,7 @@ func (in Instruction) author() string {
 }
 
 // tooLoose says of each instruction that a stricter row holds all the same.
-func (s Set) tooLoose(c Client) []string {
+func (s Limits) tooLoose(c Client) []string {
 	var out []string
 	for _, in := range c.Instructions {
 		rule := "instruction." + in.Quantity

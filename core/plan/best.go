@@ -6,9 +6,9 @@ import (
 	"slices"
 	"strings"
 
-	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/optimize"
 )
 
 // tolerance is how far the session may be from the minutes asked, as a share,
@@ -23,11 +23,11 @@ func Best(r Request, lib Library) Plan {
 }
 
 // BestBounded is Best with the proof of how good the plan is.
-func BestBounded(r Request, lib Library) (Plan, choose.Bound) { return r.from(lib).best() }
+func BestBounded(r Request, lib Library) (Plan, optimize.Bound) { return r.from(lib).best() }
 
 // best is the plan for a request that is answered from a library.
-func (r Request) best() (Plan, choose.Bound) {
-	var bound choose.Bound
+func (r Request) best() (Plan, optimize.Bound) {
+	var bound optimize.Bound
 	p := r.empty()
 	if status := r.Limits.Status(); status != limit.OK {
 		p.Status, p.Notes = status, append(p.Notes, r.Limits.Readiness.Texts()...)
@@ -98,7 +98,7 @@ const seatRounds = 3
 
 // fillEither fills the plan to so many seconds, with seats between stretches on two feet
 // where the client bears only so long and the minutes do not come out without.
-func (p *Plan) fillEither(r Request, target int) choose.Bound {
+func (p *Plan) fillEither(r Request, target int) optimize.Bound {
 	off := func(p Plan) float64 { // too long is worse than too short
 		if p.SecondsTotal > (1+tolerance)*float64(target) {
 			return p.SecondsTotal
@@ -124,7 +124,7 @@ func (p *Plan) fillEither(r Request, target int) choose.Bound {
 
 // fillWide fills the plan to so many seconds: with one rung of each family, or where that
 // does not do with several.
-func (p *Plan) fillWide(r Request, target int) choose.Bound {
+func (p *Plan) fillWide(r Request, target int) optimize.Bound {
 	bound := p.fill(r, r.candidates(false), target)
 	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
 		bound = p.fill(r, r.candidates(true), target)
@@ -140,7 +140,7 @@ func minutesWords(seconds float64) string {
 // fill fills the plan to so many seconds from the candidates. Where the minutes would buy
 // more than is safe, it is chosen again with a higher price on that, so that the proof is
 // one for the plan that is given.
-func (p *Plan) fill(r Request, cs []candidate, target int) choose.Bound {
+func (p *Plan) fill(r Request, cs []candidate, target int) optimize.Bound {
 	for r.bar = overCap; ; r.bar *= dearer {
 		p.Items = []Item{}
 		f := r.newFrame(target)

@@ -390,7 +390,7 @@ func (r Request) curveSide(v *exercise.Variant) string {
 func (r Request) onlySide(v *exercise.Variant) string {
 	if j := r.judge(v); j.Only != "" && r.curveSide(v) == "" {
 		other := map[string]string{"left": "right", "right": "left"}[j.Only]
-		both := limit.Judge(r.Limits.Set, v, limit.KitOf(r.Client, r.Place))
+		both := limit.Judge(r.Limits.Limits, v, limit.KitOf(r.Client, r.Place))
 		if side := both.Sides[other]; len(side.Reasons) > 0 {
 			return fmt.Sprintf("On the %s only; the %s rests: %s", j.Only, other, side.Reasons[0].Text)
 		}

@@ -4,8 +4,8 @@ import (
 	"math"
 	"slices"
 
-	"restbend/core/choose"
 	"restbend/core/exercise"
+	"restbend/core/optimize"
 )
 
 // frame is what a session has to fit into: where it happens, in which order its
@@ -43,16 +43,16 @@ func (r Request) newFrame(target int) frame {
 }
 
 // time is how near to the minutes asked a session has to come; none may take longer.
-func (f frame) time() choose.Time {
-	return choose.Time{Target: f.target, Least: int(math.Ceil((1 - nearMinutes) * float64(f.target))), Limit: int((1 + nearMinutes) * float64(f.target)),
+func (f frame) time() optimize.Time {
+	return optimize.Time{Target: f.target, Least: int(math.Ceil((1 - nearMinutes) * float64(f.target))), Limit: int((1 + nearMinutes) * float64(f.target)),
 		Miss: minuteMissCost, Outside: outsideCost, MissOutside: missSlope}
 }
 
 // ways are what moving between the positions takes and costs, and which of it is allowed:
 // once up, nobody is sent down to the floor again, but work on two feet that comes first
 // is followed by the floor.
-func (f frame) ways() choose.Ways {
-	w := choose.Ways{From: f.from.Rank(), Home: standingPosition.Rank(), Begun: f.begun}
+func (f frame) ways() optimize.Ways {
+	w := optimize.Ways{From: f.from.Rank(), Home: standingPosition.Rank(), Begun: f.begun}
 	m := mover{f.place, f.slow}
 	floor := func(p exercise.Position) bool { return isFloor(f.place, p) }
 	for _, from := range exercise.Positions {

@@ -5,9 +5,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/optimize"
 )
 
 // Two sessions worked out with pencil and paper, held against what is computed.
@@ -58,7 +58,7 @@ func TestAChoiceWorkedByHand(t *testing.T) {
 	}
 	best := func(seconds int) (names string, worth float64) {
 		problem := r.problem(cs, r.newFrame(seconds))
-		chosen, bound := problem.Best(choose.Effort{Walks: 10000, Ordinary: ordinary})
+		chosen, bound := problem.Best(optimize.Effort{Walks: 10000, Ordinary: ordinary})
 		for _, x := range chosen {
 			names += cs[x.Candidate].variant.ID
 		}

@@ -3,22 +3,22 @@ package plan
 import (
 	"math"
 
-	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/optimize"
 )
 
 // Menu is what a client may be given, for who chooses for several clients or several
 // days at once: every rung that is open to her, with what it is worth to her.
 type Menu struct {
-	Offers   []Offer          // in session order
-	Features []choose.Feature // that the units of the offers speak of
-	Begin    float64          // what one exercise more costs
-	Frame    choose.Problem   // the order and the minutes, without features and candidates
-	Minutes  int              // that suit the day, at most those asked
-	Because  []string         // why they are fewer
+	Offers   []Offer            // in session order
+	Features []optimize.Feature // that the units of the offers speak of
+	Begin    float64            // what one exercise more costs
+	Frame    optimize.Problem   // the order and the minutes, without features and candidates
+	Minutes  int                // that suit the day, at most those asked
+	Because  []string           // why they are fewer
 	request  Request
-	problem  choose.Problem
+	problem  optimize.Problem
 	cs       []candidate
 }
 
@@ -28,8 +28,8 @@ type Offer struct {
 	Judged  limit.Judgement
 	Phase   exercise.Phase
 	Doses   []Dosed
-	Own     float64       // what a full dose is worth by itself
-	Units   []choose.Unit // and what it holds of each feature
+	Own     float64         // what a full dose is worth by itself
+	Units   []optimize.Unit // and what it holds of each feature
 }
 
 // Dosed is a dose with the seconds it takes, rest, setting up and changing sides among
@@ -38,7 +38,7 @@ type Dosed struct {
 	Dose    exercise.Dose
 	Seconds int
 	Returns float64
-	Uses    []choose.Unit
+	Uses    []optimize.Unit
 }
 
 // MenuOf is what a request may choose from; empty where the limits refer her.
@@ -68,7 +68,7 @@ func MenuOf(r Request, lib Library) Menu {
 }
 
 // Best is the best session of the menu's client alone.
-func (m Menu) Best() (Plan, choose.Bound) {
+func (m Menu) Best() (Plan, optimize.Bound) {
 	r := m.request
 	r.shared = false
 	return r.best()
@@ -101,7 +101,7 @@ func Worth(r Request, lib Library, items []Item) float64 {
 	r = r.from(lib)
 	f := r.newFrame(60 * r.Minutes)
 	var cs []candidate
-	var list []choose.Choice
+	var list []optimize.Choice
 	for i, it := range items {
 		v := r.find(it.Variant)
 		if v == nil || !r.available(v) {
@@ -118,7 +118,7 @@ func Worth(r Request, lib Library, items []Item) float64 {
 			}
 		}
 		c.doses = []option{{dose: it.Dose, returns: usual, seconds: it.Dose.Work(len(it.Sides), r.Client.BreathSeconds()) + r.rest(it.Phase, it.Dose, len(it.Sides))}}
-		cs, list = append(cs, c), append(list, choose.Choice{Candidate: i})
+		cs, list = append(cs, c), append(list, optimize.Choice{Candidate: i})
 	}
 	p := r.problem(cs, f)
 	return p.Worth(list)

@@ -94,7 +94,7 @@ func clients(t *rapid.T) limit.Client {
 			"sex"), Steroids: limit.Steroids{Taken: rapid.Bool().Draw(t, "steroids")},
 		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
 		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
-	c.Conditions = limittest.Conditions(t, lib.Book, 5)
+	c.Conditions = limittest.Conditions(t, lib.Conditions, 5)
 	if rapid.Bool().Draw(t, "uneven") {
 		for _, id := range []string{"thoracic_rotation_deg", "side_bend_cm", "single_leg_stance_s", "side_bridge_s"} {
 			for _, side := range []string{"left", "right"} {

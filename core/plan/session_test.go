@@ -104,10 +104,10 @@ func TestSoreDaysCapHeavyWork(t *testing.T) {
 	p := plan.Best(r, planLib)
 	assert.LessOrEqual(t, p.Use(planLib)[limit.HeavySeconds], 60.0)
 	c.Pain.Now = ptr(0)
-	assert.NotContains(t, counts(request(c, "mat", 45).Limits.Set), limit.HeavySeconds, "on a good day nothing caps it")
+	assert.NotContains(t, counts(request(c, "mat", 45).Limits.Limits), limit.HeavySeconds, "on a good day nothing caps it")
 }
 
-func counts(s limit.Set) []string {
+func counts(s limit.Limits) []string {
 	var out []string
 	for _, k := range s.Session() {
 		out = append(out, k.Count)

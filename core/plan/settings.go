@@ -14,11 +14,11 @@ func (r Request) judge(v *exercise.Variant) limit.Judgement {
 	if j, given := r.fits[v]; given {
 		return j
 	}
-	j := limit.Judge(r.Limits.Set, v, limit.KitOf(r.Client, r.Place))
+	j := limit.Judge(r.Limits.Limits, v, limit.KitOf(r.Client, r.Place))
 	if at := r.decidedHeight(v); at > 0 { // it was decided on, and is tried first
 		kit := limit.KitOf(r.Client, r.Place)
 		kit.SurfaceCM = []float64{at}
-		if there := limit.Judge(r.Limits.Set, v, kit); there.Lacks == "" && there.Verdict != exercise.Avoid {
+		if there := limit.Judge(r.Limits.Limits, v, kit); there.Lacks == "" && there.Verdict != exercise.Avoid {
 			j = there
 		}
 	}

@@ -5,28 +5,28 @@ import (
 	"slices"
 	"strings"
 
-	"restbend/core/choose"
 	"restbend/core/exercise"
 	"restbend/core/limit"
+	"restbend/core/optimize"
 )
 
 // The value of a session is a sum of features with falling returns, plus what
 // each item is worth by itself, less what it costs to begin and to change. A
 // feature is a purpose trained, a family used, a phase filled or a cap used up.
-// Package choose finds the best session by it.
+// Package optimize finds the best session by it.
 
-// problem is what choose is told: the candidates with what they are worth by themselves
+// problem is what optimize is told: the candidates with what they are worth by themselves
 // and hold of the features they share, and what the order and the minutes of the frame cost.
-func (r Request) problem(cs []candidate, f frame) choose.Problem {
-	p := choose.Problem{Ways: f.ways(), Time: f.time(), Skip: f.skips(), Begin: f.oneMore}
+func (r Request) problem(cs []candidate, f frame) optimize.Problem {
+	p := optimize.Problem{Ways: f.ways(), Time: f.time(), Skip: f.skips(), Begin: f.oneMore}
 	v := &valuer{Request: r, index: map[string]int{}}
 	starts := r.starts(cs)
 	for i := range cs {
 		c := &cs[i]
-		k := choose.Candidate{Group: f.phase(c.phase), Start: c.variant.Position.Rank(), End: c.variant.EndPosition.Rank(),
+		k := optimize.Candidate{Group: f.phase(c.phase), Start: c.variant.Position.Rank(), End: c.variant.EndPosition.Rank(),
 			Units: v.units(c.variant, c.judged.Form, c.phase), Must: c.must}
 		for _, o := range c.doses {
-			k.Options = append(k.Options, choose.Option{Seconds: int(math.Round(o.seconds + c.setUp())), Returns: o.returns,
+			k.Options = append(k.Options, optimize.Option{Seconds: int(math.Round(o.seconds + c.setUp())), Returns: o.returns,
 				Uses: v.uses(c.variant.Position, c.judged.Form, c.phase, o.dose, len(r.sides(c.variant)))})
 		}
 		k.Own = r.own(c, r.off(*c, starts))
@@ -42,7 +42,7 @@ func (r Request) problem(cs []candidate, f frame) choose.Problem {
 // valuer gives exercises their units of the features of a session.
 type valuer struct {
 	Request
-	features []choose.Feature
+	features []optimize.Feature
 	index    map[string]int
 }
 
@@ -51,7 +51,7 @@ func (v *valuer) feature(name string, slopes [3]float64) int {
 	if !ok {
 		i = len(v.features)
 		v.index[name] = i
-		v.features = append(v.features, choose.Feature{Slopes: slopes})
+		v.features = append(v.features, optimize.Feature{Slopes: slopes})
 	}
 	return i
 }
@@ -60,10 +60,10 @@ func (v *valuer) feature(name string, slopes [3]float64) int {
 func (v *valuer) barring() float64 { return max(v.bar, overCap) }
 
 // units are what a full dose of a form holds of each feature.
-func (v *valuer) units(of *exercise.Variant, form *exercise.Form, phase exercise.Phase) []choose.Unit {
-	var out []choose.Unit
+func (v *valuer) units(of *exercise.Variant, form *exercise.Form, phase exercise.Phase) []optimize.Unit {
+	var out []optimize.Unit
 	add := func(name string, slopes [3]float64, amount float64, whole bool) {
-		out = append(out, choose.Unit{Feature: v.feature(name, slopes), Amount: amount, Whole: whole})
+		out = append(out, optimize.Unit{Feature: v.feature(name, slopes), Amount: amount, Whole: whole})
 	}
 	share := 1.0
 	for _, p := range v.ranked(of) {
@@ -99,12 +99,12 @@ func (v *valuer) units(of *exercise.Variant, form *exercise.Form, phase exercise
 }
 
 // uses are what a form done with a dose takes of what a whole session may hold.
-func (v *valuer) uses(at exercise.Position, form *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) (out []choose.Unit) {
+func (v *valuer) uses(at exercise.Position, form *exercise.Form, phase exercise.Phase, d exercise.Dose, sides int) (out []optimize.Unit) {
 	for _, u := range v.caps() {
 		if amount := counted(u.Count, at, form, phase, d, sides); amount > 0 {
 			i := v.feature("cap "+u.Count, [3]float64{0, -v.barring(), -v.barring()})
 			v.features[i].Cap = true
-			out = append(out, choose.Unit{Feature: i, Amount: amount / u.Max, Whole: true})
+			out = append(out, optimize.Unit{Feature: i, Amount: amount / u.Max, Whole: true})
 		}
 	}
 	return out

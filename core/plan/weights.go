@@ -1,8 +1,8 @@
 package plan
 
 import (
-	"restbend/core/choose"
 	"restbend/core/limit"
+	"restbend/core/optimize"
 )
 
 // The weights of the planner, all in one place. They are this product's own choice,
@@ -96,7 +96,7 @@ func (r Request) oneMore(target int) float64 {
 
 // How long the planner looks: walks through the candidates, the share of a session's worth
 // that it may miss, and about what half an hour is worth, below which shares say nothing.
-var usual = choose.Effort{Walks: 4000, Near: 0.01, Ordinary: ordinary}
+var usual = optimize.Effort{Walks: 4000, Near: 0.01, Ordinary: ordinary}
 
 // ordinary is about what half an hour is worth.
 const ordinary = 20.0

@@ -80,7 +80,7 @@ func (w World) find(id string) *exercise.Variant {
 
 // allowed says whether an exercise is one that the client may do; why not otherwise.
 func (w World) allowed(v *exercise.Variant, side string) (bool, string) {
-	j := limit.Judge(w.Limits.Set, v, w.Kit)
+	j := limit.Judge(w.Limits.Limits, v, w.Kit)
 	if one, apart := j.Sides[side]; apart {
 		if one.Verdict == exercise.Avoid {
 			return false, one.Reasons[0].Text
@@ -119,7 +119,7 @@ func Decide(c limit.Client, records []lesson.Record, w World, on civil.Day) (Ans
 		return a, nil
 	}
 	d := decider{World: w, client: c, records: sessions, on: on, answer: &a}
-	d.whole()
+	d.session()
 	for _, t := range d.exercises() {
 		a.Decisions = append(a.Decisions, d.decide(t))
 	}

@@ -72,7 +72,7 @@ func (d *decider) notch(t thread, now exercise.Settings, harder bool) (exercise.
 		if s.Settings.SurfaceCM != now.SurfaceCM {
 			kit := d.Kit
 			kit.SurfaceCM = []float64{s.Settings.SurfaceCM}
-			if j := limit.Judge(d.Limits.Set, t.variant, kit); j.Verdict != exercise.Avoid && j.Lacks == "" {
+			if j := limit.Judge(d.Limits.Limits, t.variant, kit); j.Verdict != exercise.Avoid && j.Lacks == "" {
 				return s, true
 			}
 			continue

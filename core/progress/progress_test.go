@@ -278,7 +278,7 @@ func TestPropertiesOfDecisions(t *testing.T) {
 			if d.Step != progress.Refer {
 				v := slices.IndexFunc(w.Variants, func(v *exercise.Variant) bool { return v.ID == d.To.Variant })
 				require.GreaterOrEqual(t, v, 0)
-				assert.NotEqual(t, exercise.Avoid, limit.Judge(w.Limits.Set, w.Variants[v], w.Kit).Verdict, "never to something barred")
+				assert.NotEqual(t, exercise.Avoid, limit.Judge(w.Limits.Limits, w.Variants[v], w.Kit).Verdict, "never to something barred")
 			}
 		}
 		out, err := json.Marshal(a)

@@ -1,229 +1,156 @@
 package progress
 
 import (
-	"encoding/json"
-	"fmt"
-	"math"
-	"reflect"
 	"slices"
-	"strings"
 
-	"restbend/core/civil"
-	"restbend/core/exercise"
 	"restbend/core/lesson"
+	"restbend/core/limit"
 )
 
-// Contradiction is a record that cannot be believed: which of those given, where in it, and
-// what was expected.
-type Contradiction struct {
-	Record      int
-	Field, Want string
+// What the sessions say as wholes: what refers, and whether anything may step up.
+
+func (d *decider) refer(rule string) {
+	d.answer.Status = limit.Refer
+	d.note("%s Stop, and refer: the clinician’s word comes before the next session.", d.Rules[rule].says())
 }
 
-func (c *Contradiction) Error() string {
-	return fmt.Sprintf("records[%d].%s: %s", c.Record, c.Field, c.Want)
+// session looks at the sessions as wholes: what refers, and whether anything may step up.
+func (d *decider) session() {
+	if d.Limits.Status() == limit.Refer {
+		d.refer("red_flag")
+	}
+	var last *lesson.Record
+	if n := len(d.records); n > 0 {
+		last = &d.records[n-1]
+	}
+	if last == nil {
+		d.note("There is no record to decide from: the first steps stand.")
+		return
+	}
+	d.refers()
+	s := d.Rules.settling(*last)
+	worst, _ := pain(*last)
+	switch {
+	case !s.answered:
+		d.quiet, d.why = true, "how the last session settled"
+	case d.Limits.Irritability > limit.Calm:
+		d.quiet, d.why = true, "a calm day: it is irritable, so nothing steps up"
+	case !s.ok && !d.leaves(*last):
+		d.quiet, d.why = true, "a session that settles as it ordinarily does"
+	case worst >= d.Rules["hurt"].Pain && !d.leaves(*last) || slices.ContainsFunc(last.Items, func(x lesson.Done) bool {
+		return x.Ended == "pain" || x.Pain != nil && x.Pain.Score >= d.Rules["hurt"].Pain
+	}):
+		d.quiet, d.why = true, "a session in which nothing hurts"
+	}
+	if s.hours > d.Rules["left_out"].Hours || worst > d.Rules["left_out"].Pain {
+		d.worse = true
+		d.note("The next session is planned one pain level worse, and the clinician asked.")
+	}
+	if !s.answered {
+		d.note("Nobody has asked yet how the session of %s settled: until it is answered nothing steps up.", last.On)
+	}
+	if d.leaves(*last) {
+		d.note("%s", d.Rules["leaving"].says())
+	}
 }
 
-// sorted are records each once, by date; two accounts of one session are a Contradiction.
-func sorted(records []lesson.Record, on civil.Day) ([]lesson.Record, error) {
-	type key struct{ plan, on string }
-	var out []lesson.Record
-	seen := map[key]int{}
-	for i, r := range records {
-		day, err := civil.Parse(r.On)
-		if err != nil || day.After(on) {
-			return nil, &Contradiction{i, "on", fmt.Sprintf("%s is in the future or no date; expected %s or earlier", r.On, on.String())}
-		}
-		for n, it := range r.Items {
-			if it.Ended == "done" && !it.Skipped && it.Repetitions == 0 && it.Seconds == 0 {
-				return nil, &Contradiction{i, fmt.Sprintf("items[%d].repetitions", n), fmt.Sprintf("0 of %s and done cannot both be right", it.Variant)}
-			}
-		}
-		k := key{r.Plan, r.On}
-		if r.Plan != "" {
-			k.on = ""
-		}
-		if at, twice := seen[k]; twice {
-			if reflect.DeepEqual(plainly(out[at]), plainly(r)) {
-				continue
-			}
-			return nil, &Contradiction{i, "plan", fmt.Sprintf("two accounts of one session on %s; expected one", r.On)}
-		}
-		seen[k] = len(out)
-		out = append(out, r)
+// refers looks for what sends the client on. What a clinician has looked at since does not
+// count again.
+func (d *decider) refers() {
+	open := d.records
+	if seen := d.client.Seen; seen != nil {
+		open = slices.DeleteFunc(slices.Clone(open), func(r lesson.Record) bool { return r.On <= seen.On })
 	}
-	slices.SortStableFunc(out, func(a, b lesson.Record) int { return strings.Compare(a.On, b.On) })
-	return out, nil
-}
-
-// plainly is a record as its file reads, for comparing.
-func plainly(r lesson.Record) string {
-	b, _ := json.Marshal(r) // plain values always can
-	return string(b)
-}
-
-// pain is the pain of a session, 0 to 10: the higher of during and after; ok is false
-// where neither was asked.
-func pain(r lesson.Record) (worst int, ok bool) {
-	for _, p := range []*int{r.Pain.During, r.Pain.After} {
-		if p != nil {
-			worst, ok = max(worst, *p), true
-		}
+	if len(open) == 0 {
+		return
 	}
-	return
-}
-
-// settling is how a session settled.
-type settling struct {
-	answered bool
-	hours    float64
-	kind     string
-	ok       bool // as it ordinarily does
-}
-
-func (rules Rules) settling(r lesson.Record) settling {
-	f := r.FollowUp
-	if f == nil {
-		return settling{}
-	}
-	s := settling{answered: true, hours: f.HoursToSettle, kind: f.Kind, ok: true}
-	switch f.Kind {
-	case "soreness":
-		s.ok = f.HoursToSettle <= rules["settled"].SorenessHours
-	case "none":
-	default:
-		s.ok = f.HoursToSettle <= rules["settled"].PainHours
-	}
-	if f.PainNextDay != nil && r.Pain.Before != nil && *f.PainNextDay > *r.Pain.Before && f.Kind != "soreness" {
-		s.ok = false
-	}
-	if f.Spread {
-		s.ok = false
-	}
-	return s
-}
-
-// turn is one exercise and side in one session.
-type turn struct {
-	on      string
-	record  lesson.Record
-	runs    []lesson.Done
-	planned exercise.Dose
-	share   float64 // of the dose that was done, at most 1
-	full    bool    // all of the dose, every set ended done
-	over    bool    // more than the dose was done
-	ended   string  // how the last set ended, or the worst of them
-	hurt    int     // pain on it; −1 for none
-	best    float64 // the longest clean hold
-	reps    int     // the most repetitions of a set that were comfortable
-}
-
-// amounts are the repetitions and seconds of each of a run, whether its seconds are those
-// of one repetition or of the whole.
-func amounts(d lesson.Done, p exercise.Dose) (sets, repetitions int, seconds float64) {
-	sets, repetitions, seconds = max(1, d.Sets), d.Repetitions, d.Seconds
-	if repetitions == 0 && seconds > 0 {
-		repetitions = 1
-	}
-	if each := p.Hold(0); each > 0 && repetitions > 1 && seconds >= each*float64(repetitions)*0.75 {
-		seconds /= float64(repetitions)
-	}
-	return
-}
-
-func (rules Rules) turn(r lesson.Record, runs []lesson.Done, usual exercise.Dose) turn {
-	t := turn{on: r.On, record: r, runs: runs, planned: usual, hurt: -1, ended: "done"}
-	for _, d := range runs {
-		if d.Planned != nil {
-			t.planned = *d.Planned
-		}
-	}
-	p := t.planned
-	want, all := 0.0, 0
-	weight := func(seconds float64) float64 {
-		if p.Kind == exercise.HoldSeconds || p.Kind == exercise.AlternatingSeconds {
-			return seconds
-		}
-		return 1
-	}
-	each := p.Hold(0)
-	sizes := p.SetSizes()
-	for _, n := range sizes {
-		if p.Breaths > 0 {
-			n = p.Breaths
-		}
-		want += float64(n) * weight(each)
-		all += n
-	}
-	got, count := 0.0, 0
-	done := true
-	for _, d := range runs {
-		sets, reps, seconds := amounts(d, p)
-		if seconds == 0 {
-			seconds = each
-		}
-		got += float64(sets*reps) * weight(seconds)
-		if d.Ended == "done" || d.Ended == "choice" {
-			t.reps = max(t.reps, reps)
-		} else {
-			t.reps = max(t.reps, reps, d.OddFrom-1)
-		}
-		t.best = math.Max(t.best, d.BestHold)
-		if d.Ended == "done" && p.Kind == exercise.HoldSeconds {
-			t.best = math.Max(t.best, seconds)
-		}
-		count += sets
-		if d.Ended != "done" && d.Ended != "choice" {
-			done = false
-			t.ended = d.Ended
-		} else if d.Ended == "choice" && t.ended == "done" {
-			t.ended = "choice"
-		}
-		if d.Pain != nil {
-			t.hurt = max(t.hurt, d.Pain.Score)
-		} else if d.Ended == "pain" {
-			if p, ok := pain(r); ok {
-				t.hurt = max(t.hurt, p)
-			}
-			t.hurt = max(t.hurt, rules["hurt"].Pain) // it ended for pain, and nobody said how much
-		}
-	}
-	if want > 0 {
-		t.share = got / want
-	}
-	t.over = t.share > 1.001
-	t.full = done && t.share >= 0.999 && count >= len(sizes)
-	if t.share >= 0.999 && t.ended == "choice" { // all of it, and then enough
-		t.ended = "done"
-	}
-	t.share = math.Min(1, t.share)
-	return t
-}
-
-// turns are what was done of a variant on a side in each session, oldest first.
-func (d *decider) turns(v *exercise.Variant, side string) []turn {
-	usual := d.usual(v, side)
-	var out []turn
-	for _, r := range d.records {
-		places, order := map[string][]lesson.Done{}, []string{} // it may stand twice in a session
-		for _, it := range r.Items {
-			if it.Variant == v.ID && it.Side == side && !it.Skipped {
-				if places[it.Item] == nil {
-					order = append(order, it.Item)
+	last := &open[len(open)-1]
+	for _, r := range open {
+		if f := r.FollowUp; f != nil && len(f.RedFlags) > 0 {
+			d.refer("red_flag")
+			for _, flag := range f.RedFlags {
+				if !slices.Contains(d.answer.Client.RedFlags, flag) {
+					d.answer.Client.RedFlags = append(slices.Clone(d.answer.Client.RedFlags), flag)
 				}
-				places[it.Item] = append(places[it.Item], it)
 			}
-		}
-		var least *turn
-		for _, place := range order {
-			t := d.Rules.turn(r, places[place], usual)
-			if least == nil || t.hurt > least.hurt || t.hurt == least.hurt && t.share < least.share {
-				least = &t
-			}
-		}
-		if least != nil {
-			out = append(out, *least)
 		}
 	}
-	return out
+	if f := last.FollowUp; f != nil {
+		if f.Spread && f.HoursToSettle > d.Rules["spread"].Hours {
+			d.refer("spread")
+		}
+		for _, s := range f.Symptoms {
+			switch {
+			case (s.Change == "down" || s.Change == "new" && leg(s.Where)) && f.HoursToSettle > d.Rules["spread"].Hours:
+				d.refer("spread")
+			case s.Change == "stays" && (s.Kind == "tingling" || s.Kind == "numbness"):
+				d.refer("stays")
+			}
+			if s.Where == "upper_back" && s.Kind == "pain" && s.Change == "new" && d.brokenVertebra() {
+				if p, _ := pain(*last); p > d.Rules["mid_back"].Pain || f.PainNextDay != nil && *f.PainNextDay > d.Rules["mid_back"].Pain {
+					d.refer("mid_back")
+				}
+			}
+		}
+	}
+	for _, it := range last.Items {
+		if it.Pain != nil && it.Pain.Where == "upper_back" && it.Pain.Score > d.Rules["mid_back"].Pain && d.brokenVertebra() {
+			d.refer("mid_back")
+		}
+	}
+	var pains []int
+	for _, r := range open {
+		if p, ok := pain(r); ok {
+			pains = append(pains, p)
+		}
+	}
+	if rule, n := d.Rules["again"], len(pains); n >= rule.Sessions && !slices.ContainsFunc(pains[n-rule.Sessions:], func(p int) bool { return p <= rule.Pain }) {
+		d.refer("again")
+	}
+	if rule, n := d.Rules["rising"], len(pains); n >= rule.Sessions {
+		rising := pains[n-1] >= rule.Pain
+		for i := n - rule.Sessions + 1; i < n; i++ {
+			rising = rising && pains[i] > pains[i-1]
+		}
+		if rising {
+			d.refer("rising")
+		}
+	}
+}
+
+func leg(where string) bool {
+	return slices.Contains([]string{"seat", "thigh", "knee", "calf", "foot"}, where)
+}
+
+func (d *decider) brokenVertebra() bool {
+	for _, k := range d.client.Conditions {
+		if yes, said := k.Yes("vertebral_fracture"); said && yes {
+			return true
+		}
+	}
+	return false
+}
+
+// leaves says whether symptoms left the limb after a session, and nothing moved down it;
+// that outweighs pain up to the rule's figure on the same day.
+func (d *decider) leaves(r lesson.Record) bool {
+	if r.FollowUp == nil {
+		return false
+	}
+	leaving := false
+	for _, s := range r.FollowUp.Symptoms {
+		switch s.Change {
+		case "leaving", "gone":
+			leaving = true
+		case "down", "new":
+			return false
+		}
+	}
+	p, _ := pain(r)
+	return leaving && p <= d.Rules["leaving"].Pain && !r.FollowUp.Spread
+}
+
+// movedDown says whether symptoms moved down a limb after a session.
+func movedDown(r lesson.Record) bool {
+	return r.FollowUp != nil && (r.FollowUp.Spread || slices.ContainsFunc(r.FollowUp.Symptoms, func(s lesson.Symptom) bool { return s.Change == "down" }))
 }

@@ -107,7 +107,7 @@ func (k *assessment) cautions() {
 	}
 	for _, x := range k.set.Cleared {
 		why := x.Rule
-		if r := k.Book.Rule(x.Rule); r != nil {
+		if r := k.Conditions.Rule(x.Rule); r != nil {
 			why = r.Reason
 		}
 		say(fmt.Sprintf("Loosened: “%s”, cleared by %s on %s.", why, x.By, x.On))

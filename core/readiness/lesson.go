@@ -33,7 +33,7 @@ func (r *Rules) ForMarks() MarkRules {
 func (r *Rules) Loaded(m exercise.Measured, heightCM, massKG float64) []string {
 	out := []string{}
 	for _, p := range r.Parts {
-		set := limit.Set{HeightCM: heightCM, MassKG: massKG}.With(limit.RowsOf(p.Limits, "", true, limit.Reason{}, heightCM, massKG), nil)
+		set := limit.Limits{HeightCM: heightCM, MassKG: massKG}.With(limit.RowsOf(p.Limits, "", true, limit.Reason{}, heightCM, massKG), nil)
 		if len(set.Breaks(m)) > 0 {
 			out = append(out, p.Where)
 		}
@@ -46,5 +46,5 @@ func (r *Rules) GentleEnough(m exercise.Measured, heightCM, massKG float64) bool
 	demand := r.Gentle.SoreDemand
 	rows := append(limit.RowsOf(r.Gentle.Limits, "", true, limit.Reason{}, heightCM, massKG),
 		limit.RowsOf([]limit.RuleLimit{{Quantity: "demand", Max: &demand}}, "", false, limit.Reason{}, heightCM, massKG)...)
-	return len(limit.Set{HeightCM: heightCM, MassKG: massKG}.With(rows, nil).Breaks(m)) == 0
+	return len(limit.Limits{HeightCM: heightCM, MassKG: massKG}.With(rows, nil).Breaks(m)) == 0
 }

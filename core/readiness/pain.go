@@ -148,7 +148,7 @@ func (k *assessment) neverUsual(c limit.Client) bool {
 		return true
 	}
 	for _, one := range c.Conditions {
-		if d := k.Book.Condition(one.ID); d == nil || d.PainIsNeverUsual(one, k.day) {
+		if d := k.Conditions.Condition(one.ID); d == nil || d.PainIsNeverUsual(one, k.day) {
 			return true
 		}
 	}

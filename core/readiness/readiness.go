@@ -114,7 +114,7 @@ func (r Readiness) FirstReason() string {
 // Limits are what a session has to stay inside on a day: those of the client, and what the
 // day allows beside them.
 type Limits struct {
-	limit.Set
+	limit.Limits
 	Readiness Readiness
 	// Client is the client as of the day: what was said on another day is history.
 	Client limit.Client
@@ -150,7 +150,7 @@ func (r Readiness) Texts() []string {
 // the sessions there were, marks what was marked in the lesson of the day so far.
 func (r *Rules) Limits(c limit.Client, past []Visit, marks []Mark, day civil.Day, act Act) Limits {
 	k := r.assess(c, past, marks, day, act)
-	return Limits{Set: k.set, Readiness: k.out, Client: k.client}
+	return Limits{Limits: k.set, Readiness: k.out, Client: k.client}
 }
 
 // For is the readiness alone.
@@ -169,7 +169,7 @@ type assessment struct {
 	act    Act
 	known  bool // pain of the day is
 	hurts  hurt
-	set    limit.Set
+	set    limit.Limits
 	out    Readiness
 }
 
@@ -179,7 +179,7 @@ func (r *Rules) assess(c limit.Client, past []Visit, marks []Mark, day civil.Day
 			Tell: []Message{}, act: act}}
 	slices.SortStableFunc(k.past, func(a, b Visit) int { return a.On.Compare(b.On) })
 	k.asOf()
-	k.set = limit.For(k.client, r.Book, day)
+	k.set = limit.For(k.client, r.Conditions, day)
 	for _, s := range Signals {
 		if s.check != nil {
 			s.check(k)
@@ -221,7 +221,7 @@ func (k *assessment) tell(who, when, text string) {
 
 // Judge is the verdict on a variant; nothing is for a day on which somebody else comes first.
 func (l Limits) Judge(v *exercise.Variant, kit limit.Kit) limit.Judgement {
-	j := limit.Judge(l.Set, v, kit)
+	j := limit.Judge(l.Limits, v, kit)
 	if l.Status() != limit.OK {
 		j.Verdict = exercise.Avoid
 		j.Reasons = nil

@@ -12,12 +12,12 @@ import (
 
 // Rules are the data that days are decided by.
 type Rules struct {
-	Book    limit.Book     `yaml:"-"`
-	Gentle  GentleRules    `yaml:"gentle"`
-	Parts   []PartRule     `yaml:"parts"`
-	Phrases []Phrase       `yaml:"phrases"`
-	Plain   []string       `yaml:"plain"` // words that say nothing to worry about
-	Answers AnswersToWords `yaml:"answers"`
+	Conditions limit.Conditions `yaml:"-"`
+	Gentle     GentleRules      `yaml:"gentle"`
+	Parts      []PartRule       `yaml:"parts"`
+	Phrases    []Phrase         `yaml:"phrases"`
+	Plain      []string         `yaml:"plain"` // words that say nothing to worry about
+	Answers    AnswersToWords   `yaml:"answers"`
 	// Emergency is the number of the emergency service, as the studio has set it.
 	Emergency string `yaml:"-"`
 

@@ -41,7 +41,7 @@ func TestARiseOfTheUsualPainIsAskedAbout(t *testing.T) {
 	assert.Empty(t, asked(k, at(5, 1), at(2, 4)), "too few sessions say it")
 	assert.Equal(t, "1, then 3", asked(k, at(9, 1), at(8, 1), at(7, 1), at(6, 3), at(5, 3), at(4, 3), at(3, 5)), "two points are a rise")
 	never := 0
-	for _, d := range r.Book {
+	for _, d := range r.Conditions {
 		k.Conditions = []limit.Condition{{ID: d.ID}}
 		if d.PainIsNeverUsual(k.Conditions[0], day) {
 			never++
@@ -154,6 +154,11 @@ func TestPainMarkedInALessonBarsThePart(t *testing.T) {
 	sore := day1(pain(6, "wrist"))
 	require.NotEmpty(t, sore.Breaks(m), plank.ID)
 	assert.Equal(t, "readiness.part", sore.Breaks(m)[0].Rule)
+	for row := range sore.Rows() {
+		if row.Reasons[0].Rule == "readiness.part" {
+			assert.True(t, row.Bar, "it is shut, whatever the range: %s", row.Quantity)
+		}
+	}
 	assert.Equal(t, readiness.Ready, sore.Readiness.Status)
 	assert.Empty(t, day1(pain(5, "wrist")).Breaks(m), "5 is not over 5")
 	assert.Equal(t, readiness.Ready, day1(pain(8, "wrist")).Readiness.Status)
@@ -235,6 +240,20 @@ func TestAGentleDayIsCapped(t *testing.T) {
 	assert.Nil(t, r.Limits(readinesstest.Base(day), nil, nil, day, readiness.Teach).Readiness.Caps.Demand)
 }
 
+// TestEightInOneLimbBarsIt, and the rest of the day is gentle; pain without a day is today's.
+func TestEightInOneLimbBarsIt(t *testing.T) {
+	r := rules(t)
+	eight := 8
+	k := readinesstest.Base(day)
+	k.Pain.Now, k.Pain.On = &eight, ""
+	k.Today = &limit.Today{On: day.String(), Where: []string{"knee"}, Side: "left"}
+	d := r.For(k, nil, nil, day, readiness.Plan)
+	assert.Equal(t, readiness.Gentle, d.Status)
+	assert.Equal(t, []readiness.Part{{Where: "knee", Side: "left"}}, d.BarredParts)
+	k.Today = nil
+	assert.Equal(t, readiness.Stop, r.For(k, nil, nil, day, readiness.Plan).Status, "nobody knows where")
+}
+
 // TestNothingIsForADayThatRefers, whatever the variant.
 func TestNothingIsForADayThatRefers(t *testing.T) {
 	l, err := library.Load()
@@ -289,7 +308,8 @@ func TestRulesThatCannotBeAreRefused(t *testing.T) {
 	} {
 		r := *rules(t)
 		r.Parts, r.Phrases = slices.Clone(r.Parts), slices.Clone(r.Phrases)
-		require.NoError(t, r.Check())
+		r.Gentle.SoreDemand = r.Gentle.Demand
+		require.NoError(t, r.Check(), "no lower is allowed")
 		spoil(&r)
 		assert.ErrorContains(t, r.Check(), says)
 	}

@@ -263,7 +263,7 @@ func (k *assessment) contradictions() {
 		operated, cleared := one.Word(limit.DateField), one.Word(limit.ClearedOn)
 		if operated != "" && cleared != "" && cleared < operated {
 			name := one.ID
-			if d := k.Book.Condition(one.ID); d != nil {
+			if d := k.Conditions.Condition(one.ID); d != nil {
 				name = strings.ToLower(d.Name)
 			}
 			ask("conditions."+one.ID, cleared, fmt.Sprintf("The %s was cleared on %s, before the operation on %s: which day is right?",

@@ -154,7 +154,7 @@ func try(root string, a area, m mutant, limit time.Duration) string {
 	}
 	overlay := filepath.Join(dir, "overlay.json")
 	// Nothing that was measured before is to hide the mistake, or to give it away.
-	nothing, kept := filepath.Join(dir, "nothing"), filepath.Join(root, "library", "kept.bin")
+	nothing, kept := filepath.Join(dir, "nothing"), filepath.Join(root, "library", "snapshot.bin")
 	if kept, err = filepath.Abs(kept); err != nil || os.WriteFile(nothing, nil, 0o600) != nil {
 		return "no mistake"
 	}

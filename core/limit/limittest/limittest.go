@@ -57,7 +57,7 @@ func Answer(t *rapid.T, f limit.Field, name string) any {
 }
 
 // Conditions draws some conditions of a book, each at most once.
-func Conditions(t *rapid.T, book limit.Book, most int) []limit.Condition {
+func Conditions(t *rapid.T, book limit.Conditions, most int) []limit.Condition {
 	var out []limit.Condition
 	for _, d := range rapid.SliceOfNDistinct(rapid.SampledFrom(book), 0, most, func(d limit.Description) string { return d.ID }).Draw(t, "conditions") {
 		out = append(out, Condition(t, d))

@@ -53,9 +53,9 @@
   document.addEventListener("focusin", (e) => { const list = e.target.closest?.("[data-arrows]"); if (list && e.target.matches(list.dataset.arrows)) stop(list, e.target); });
   prepare();
   // What was done a moment ago, and how to take it back.
-  const kept = document.cookie.match(/(?:^|; )said=([^;]*)/);
+  const kept = document.cookie.match(/(?:^|; )flash=([^;]*)/);
   if (kept) {
-    document.cookie = "said=; Path=/; Max-Age=0; SameSite=Strict";
+    document.cookie = "flash=; Path=/; Max-Age=0; SameSite=Strict";
     try {
       const done = JSON.parse(decodeURIComponent(kept[1].replaceAll("+", " ")));
       const line = document.createElement("div"), words = document.createElement("span"), away = document.createElement("button");
