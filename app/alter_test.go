@@ -22,7 +22,9 @@ func TestChangesAtOnceAreAllKept(t *testing.T) {
 	var all sync.WaitGroup
 	for n := range 8 {
 		all.Go(func() {
-			assert.NoError(t, s.Instruct(ctx, id, limit.Instruction{Quantity: "lumbar_flexion", Max: 8, By: fmt.Sprintf("clinician %d", n)}))
+			assert.NoError(t,
+				s.Instruct(ctx, id, limit.Instruction{Quantity: "lumbar_flexion", Max: 8, By: fmt.Sprintf("clinician %d", n)}),
+			)
 		})
 	}
 	all.Wait()

@@ -129,12 +129,18 @@ func TestHistoryIsNotRewritten(t *testing.T) {
 func TestRefusalsSaveNothing(t *testing.T) {
 	ctx, s := context.Background(), studio(t)
 	for says, change := range map[string]func(*limit.Client){
-		"name: is needed":             func(c *limit.Client) { c.Name = " " },
-		"birth_year: 2035":            func(c *limit.Client) { c.BirthYear = 2035 },
-		"mass_kg":                     func(c *limit.Client) { c.MassKG = 3 },
-		"conditions[0].levels: waist": func(c *limit.Client) { c.Conditions[0] = limit.Condition{ID: "spinal_fusion"}.With("levels", "waist") },
-		"rungs[0].variant":            func(c *limit.Client) { c.Rungs = []limit.Rung{{Family: "bridge", Variant: "clam"}} },
-		"clearances[0].rule: made_up": func(c *limit.Client) { c.Clearances = []limit.Clearance{{Rule: "made_up", By: "x", On: "2026-01-01"}} },
+		"name: is needed":  func(c *limit.Client) { c.Name = " " },
+		"birth_year: 2035": func(c *limit.Client) { c.BirthYear = 2035 },
+		"mass_kg":          func(c *limit.Client) { c.MassKG = 3 },
+		"conditions[0].levels: waist": func(c *limit.Client) {
+			c.Conditions[0] = limit.Condition{ID: "spinal_fusion"}.With("levels",
+				"waist")
+		},
+		"rungs[0].variant": func(c *limit.Client) { c.Rungs = []limit.Rung{{Family: "bridge", Variant: "clam"}} },
+		"clearances[0].rule: made_up": func(c *limit.Client) {
+			c.Clearances = []limit.Clearance{
+				{Rule: "made_up", By: "x", On: "2026-01-01"}}
+		},
 	} {
 		c := client("Bad")
 		change(&c)
@@ -167,21 +173,35 @@ func TestRefusalsSaveNothing(t *testing.T) {
 
 // TestWhatTheBookRefuses are mistakes that only the conditions' descriptions know.
 func TestWhatTheBookRefuses(t *testing.T) {
-	for in, says := range map[string]string{
-		`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[{"region":"lumbar","convex":"left"},{"region":"lumbar","convex":"right"}]}]}`: "conditions[0].curves[1].region: a second lumbar curve",
-		`{"format":"restbend.client/1","conditions":[{"id":"spinal_fusion","levels":"L4 to X"}]}`:                                                              "conditions[0].levels: L4 to X cannot be read",
-		`{"format":"restbend.client/1","conditions":[{"id":"wrist_pain"},{"id":"wrist_pain"}]}`:                                                                "conditions[1].id: wrist_pain is listed twice",
-		`{"format":"restbend.client/1","conditions":[{"id":"osteoporosis","stage":"acute"}]}`:                                                                  "conditions[0].stage: is not asked about osteoporosis; expected t_score, vertebral_fracture",
-		`{"format":"restbend.client/1","conditions":[{"id":"neck_pain","side":"left"}]}`:                                                                       "conditions[0].side: is not asked about neck_pain; expected nothing",
-		`{"format":"restbend.client/1","conditions":[{"id":"disc_sciatica","stage":"persistent"}]}`:                                                            "conditions[0].stage: persistent is not known; expected one of acute, subacute, later",
-		`{"format":"restbend.client/1","conditions":[{"id":"raised_blood_pressure","reading":"high"}]}`:                                                        "conditions[0].reading: expected a reading such as 128/78, found high",
-		`{"format":"restbend.client/1","conditions":[{"id":"raised_blood_pressure","reading":"80/120"}]}`:                                                      "conditions[0].reading: expected a reading",
-		`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[{"region":"lumbar","convex":"left"},{"region":"neck","convex":"left"}]}]}`:    "conditions[0].curves[1].region",
-		`{"format":"restbend.client/1","instructions":[{"quantity":"hip_moment","max":3,"by":"x","on":"2026-10-01"}]}`:                                         "instructions[0].quantity",
-		`{"format":"restbend.client/1","clearances":[{"rule":"osteoporosis.joy","by":"x","on":"2026-10-01"}]}`:                                                 "clearances[0].rule: osteoporosis.joy is not a rule",
-		`{"format":"restbend.client/1","clearances":[{"rule":"spinal_fusion.weeks","by":"x","on":"2026-10-01"}]}`:                                              "cannot be loosened",
-		`{"format":"restbend.client/1","rungs":[{"family":"bird_dog","variant":"cat_cow"}]}`:                                                                   "rungs[0].variant: cat_cow of bird_dog",
+	for _, row := range [][2]string{
+		{`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[` +
+			`{"region":"lumbar","convex":"left"},{"region":"lumbar","convex":"right"}]}]}`,
+			"conditions[0].curves[1].region: a second lumbar curve"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"spinal_fusion","levels":"L4 to X"}]}`,
+			"conditions[0].levels: L4 to X cannot be read"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"wrist_pain"},{"id":"wrist_pain"}]}`,
+			"conditions[1].id: wrist_pain is listed twice"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"osteoporosis","stage":"acute"}]}`,
+			"conditions[0].stage: is not asked about osteoporosis; expected t_score, vertebral_fracture"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"neck_pain","side":"left"}]}`,
+			"conditions[0].side: is not asked about neck_pain; expected nothing"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"disc_sciatica","stage":"persistent"}]}`,
+			"conditions[0].stage: persistent is not known; expected one of acute, subacute, later"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"raised_blood_pressure","reading":"high"}]}`,
+			"conditions[0].reading: expected a reading such as 128/78, found high"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"raised_blood_pressure","reading":"80/120"}]}`,
+			"conditions[0].reading: expected a reading"},
+		{`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[` +
+			`{"region":"lumbar","convex":"left"},{"region":"neck","convex":"left"}]}]}`,
+			"conditions[0].curves[1].region"},
+		{`{"format":"restbend.client/1","instructions":[{"quantity":"hip_moment","max":3,"by":"x","on":"2026-10-01"}]}`,
+			"instructions[0].quantity"},
+		{`{"format":"restbend.client/1","clearances":[{"rule":"osteoporosis.joy","by":"x","on":"2026-10-01"}]}`,
+			"clearances[0].rule: osteoporosis.joy is not a rule"},
+		{`{"format":"restbend.client/1","clearances":[{"rule":"spinal_fusion.weeks","by":"x","on":"2026-10-01"}]}`, "cannot be loosened"},
+		{`{"format":"restbend.client/1","rungs":[{"family":"bird_dog","variant":"cat_cow"}]}`, "rungs[0].variant: cat_cow of bird_dog"},
 	} {
+		in, says := row[0], row[1]
 		_, err := judge.Client([]byte(in), civil.Of(now))
 		var invalid *formats.Invalid
 		if assert.ErrorAs(t, err, &invalid, in) {
@@ -231,19 +251,48 @@ func TestDemoTellsTheSameStory(t *testing.T) {
 
 func TestWords(t *testing.T) {
 	assert.Equal(t, "29:48", app.Clock(1788))
-	assert.Equal(t, "Low back rounding forward: shut past 10° under load", app.LimitWords(limit.Limit{Quantity: "lumbar_flexion", Max: 10.0, When: "loaded", Bar: true}))
-	assert.Equal(t, "Weight on one wrist, right: to 15% of body weight", app.LimitWords(limit.Limit{Quantity: "wrist_load_right", Max: 0.15, When: "any", Bar: true}))
+	assert.Equal(t,
+		"Low back rounding forward: shut past 10° under load",
+		app.LimitWords(limit.Limit{Quantity: "lumbar_flexion", Max: 10.0, When: "loaded", Bar: true}),
+	)
+	assert.Equal(t,
+		"Weight on one wrist, right: to 15% of body weight",
+		app.LimitWords(limit.Limit{Quantity: "wrist_load_right", Max: 0.15, When: "any", Bar: true}),
+	)
 	assert.Equal(t, "balance", app.BecauseWords("goal: balance"))
 	assert.Equal(t, "to arrive", app.BecauseWords("phase: settle"))
 	assert.Contains(t, app.ReasonWords(limit.Reason{Text: "No.", Quantity: "lumbar_flexion", Value: 28.0, Limit: 10.0}), "28°")
 	for _, p := range exercise.Purposes {
 		assert.NotEmpty(t, p.Words(), p)
 	}
-	assert.Equal(t, "chair, surface 47 cm high, light band, anchored at 90 cm", app.WithWords([]string{"mat", "chair"}, exercise.Settings{SurfaceCM: 47, Band: "light", AnchorCM: 90}, app.Metric))
-	assert.Equal(t, "surface 18 in high, 2.2 lb, pillow 3 in", app.WithWords(nil, exercise.Settings{SurfaceCM: 45.5, WeightKG: 1, PillowCM: 7.5}, app.Imperial))
-	assert.Equal(t, "Mat, hand weight, surfaces of 45, 62 and 75 cm, weights of 1.5 kg, pillows of 8 and 11 cm, wedge grades 1 and 2, light and strong band, low arc",
-		app.WorksWith([]string{"mat", "hand_weight"}, limit.Owned{SurfaceCM: []float64{45, 62, 75}, WeightKG: []float64{1.5}, PillowCM: []float64{8, 11}, WedgeGrade: []int{1, 2}, Band: []string{"light", "strong"}, Arc: []string{"low"}}, app.Metric))
-	assert.Equal(t, "Surfaces of 17.7 and 29.5 in, weights of 3.3 lb", app.WorksWith(nil, limit.Owned{SurfaceCM: []float64{45, 75}, WeightKG: []float64{1.5}}, app.Imperial))
+	assert.Equal(t,
+		"chair, surface 47 cm high, light band, anchored at 90 cm",
+		app.WithWords([]string{"mat", "chair"}, exercise.Settings{SurfaceCM: 47, Band: "light", AnchorCM: 90}, app.Metric),
+	)
+	assert.Equal(t,
+		"surface 18 in high, 2.2 lb, pillow 3 in",
+		app.WithWords(nil, exercise.Settings{SurfaceCM: 45.5, WeightKG: 1, PillowCM: 7.5}, app.Imperial),
+	)
+	assert.Equal(t,
+		"Mat, hand weight, surfaces of 45, 62 and 75 cm, weights of 1.5 kg, pillows of 8 and 11 cm, wedge grades 1 and 2, light and "+
+			"strong band, low arc",
+		app.WorksWith(
+			[]string{"mat", "hand_weight"},
+			limit.Owned{
+				SurfaceCM:  []float64{45, 62, 75},
+				WeightKG:   []float64{1.5},
+				PillowCM:   []float64{8, 11},
+				WedgeGrade: []int{1, 2},
+				Band:       []string{"light", "strong"},
+				Arc:        []string{"low"},
+			},
+			app.Metric,
+		),
+	)
+	assert.Equal(t,
+		"Surfaces of 17.7 and 29.5 in, weights of 3.3 lb",
+		app.WorksWith(nil, limit.Owned{SurfaceCM: []float64{45, 75}, WeightKG: []float64{1.5}}, app.Imperial),
+	)
 	assert.Empty(t, app.WorksWith(nil, limit.Owned{}, app.Metric))
 }
 
@@ -277,7 +326,11 @@ func TestPlansFromElsewhere(t *testing.T) {
 	// For somebody whose limits bar some of it, that is left out and said.
 	no := false
 	other := client("Ben Test")
-	other.Conditions = []limit.Condition{limit.Condition{ID: "wrist_pain"}.With("side", "both"), {ID: "falls_risk"}, limit.Condition{ID: "extension_sensitive"}.With("which", "slip")}
+	other.Conditions = []limit.Condition{
+		limit.Condition{ID: "wrist_pain"}.With("side", "both"),
+		{ID: "falls_risk"},
+		limit.Condition{ID: "extension_sensitive"}.With("which", "slip"),
+	}
 	other.Tolerates.WristLoad = &no
 	otherID, err := s.AddClient(ctx, other)
 	require.NoError(t, err)
@@ -340,7 +393,8 @@ func TestEditsAreOneStepEach(t *testing.T) {
 	require.NoError(t, err)
 	doses := edit.Doses(first.Plan, r, s.PlanLibrary(), 2)
 	sided := len(first.Plan.Items[2].Sides) > 0
-	for _, e := range []app.Edit{{Kind: "move", Item: 2, To: 3}, {Kind: "lock", Item: 1}, {Kind: "remove", Item: 2}, {Kind: "dose", Item: 2, Dose: doses[len(doses)-1].Words(sided)},
+	for _, e := range []app.Edit{{Kind: "move", Item: 2, To: 3}, {Kind: "lock", Item: 1}, {Kind: "remove", Item: 2},
+		{Kind: "dose", Item: 2, Dose: doses[len(doses)-1].Words(sided)},
 		{Kind: "fit"}, {Kind: "continue", Item: 3, Minutes: 8}} {
 		before := row()
 		_, err := s.EditPlan(ctx, planID, before.Revision, e)

@@ -23,7 +23,8 @@ func TestCautionsOnEveryPage(t *testing.T) {
 		all += line + "\n"
 		assert.NotContains(t, said[i+1:], line, "once")
 	}
-	for _, word := range []string{"Falls are likelier: 82 years old; up and go 14 s", "6 cm shorter", "Fragile bone wants the upper back extended", "cleared by Dr A. Example on 2026-10-01", "The head stays down"} {
+	for _, word := range []string{"Falls are likelier: 82 years old; up and go 14 s", "6 cm shorter", "Fragile bone wants the upper " +
+		"back extended", "cleared by Dr A. Example on 2026-10-01", "The head stays down"} {
 		assert.Contains(t, all, word)
 	}
 	assert.NotContains(t, all, "T-score", "the condition says it")
@@ -37,6 +38,12 @@ func TestCautionsOnEveryPage(t *testing.T) {
 }
 
 func TestInstructionsOnTheClient(t *testing.T) {
-	assert.Equal(t, "low back arching back to 15°, by Dr A. Example on 2026-10-01.", app.InstructionWords(limit.Instruction{Quantity: "lumbar_extension", Max: 15, By: "Dr A. Example", On: "2026-10-01"}))
-	assert.Equal(t, "weight on one wrist to 20% of body weight, by x on y.", app.InstructionWords(limit.Instruction{Quantity: "wrist_load", Max: 0.2, By: "x", On: "y"}))
+	assert.Equal(t,
+		"low back arching back to 15°, by Dr A. Example on 2026-10-01.",
+		app.InstructionWords(limit.Instruction{Quantity: "lumbar_extension", Max: 15, By: "Dr A. Example", On: "2026-10-01"}),
+	)
+	assert.Equal(t,
+		"weight on one wrist to 20% of body weight, by x on y.",
+		app.InstructionWords(limit.Instruction{Quantity: "wrist_load", Max: 0.2, By: "x", On: "y"}),
+	)
 }

@@ -65,7 +65,10 @@ const longestName = 80
 func (s *Studio) checkClass(w ClassWish) error {
 	switch {
 	case len([]rune(w.Name)) > longestName:
-		return &formats.Invalid{Path: "name", Want: fmt.Sprintf("is %d characters long; expected at most %d", len([]rune(w.Name)), longestName)}
+		return &formats.Invalid{
+			Path: "name",
+			Want: fmt.Sprintf("is %d characters long; expected at most %d", len([]rune(w.Name)), longestName),
+		}
 	case w.On == "":
 		return &formats.Invalid{Path: "day", Want: "is missing; expected the day of the class"}
 	}

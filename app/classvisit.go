@@ -130,7 +130,8 @@ func (s *Studio) classVisit(ctx context.Context, p store.ClassPerson, v ClassVis
 	if err != nil {
 		return false, err
 	}
-	return said.Pain != planned.Plan.PainNow && (said.Pain >= 3 || planned.Plan.PainNow >= 3) || len(s.Outside(planned.Plan, ready)) > 0, nil
+	return said.Pain != planned.Plan.PainNow && (said.Pain >= 3 || planned.Plan.PainNow >= 3) ||
+		len(s.Outside(planned.Plan, ready)) > 0, nil
 }
 
 // inName puts a person's name before what is wrong with what they said.

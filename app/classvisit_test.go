@@ -13,8 +13,16 @@ import (
 func TestAWordToTheRoomTakesNothingBack(t *testing.T) {
 	day := civil.Date(2026, 11, 24)
 	eight, pulse, two := 8, 131, 2
-	c := limit.Client{Pain: limit.Pain{Now: &eight, On: day.String()},
-		Today: &limit.Today{On: day.String(), Where: []string{"low_back"}, Dizzy: true, Pulse: &pulse, New: []string{"numbness", "fever_unwell"}}}
+	c := limit.Client{
+		Pain: limit.Pain{Now: &eight, On: day.String()},
+		Today: &limit.Today{
+			On:    day.String(),
+			Where: []string{"low_back"},
+			Dizzy: true,
+			Pulse: &pulse,
+			New:   []string{"numbness", "fever_unwell"},
+		},
+	}
 	said := answersOn(c, day)
 	assert.Equal(t, Visit{Asked: true, Pain: 8, Where: []string{"low_back"}, Dizzy: true, Pulse: &pulse, New: []string{"numbness"}}, said)
 	assert.Equal(t, Visit{Asked: true}, answersOn(c, day.AddDate(0, 0, 1)), "on another day it is history")

@@ -279,7 +279,10 @@ func (s *Studio) ClearClock(ctx context.Context, clientID string) error {
 // TapCurve sets a curve of the spine to a side, or takes it away when it is there.
 func (s *Studio) TapCurve(ctx context.Context, clientID, region, side string) error {
 	if !slices.Contains(limit.Regions, region) || side != "left" && side != "right" {
-		return &formats.Invalid{Path: "curve", Want: fmt.Sprintf("expected %s and a side, found %q", strings.Join(limit.Regions, " or "), region+"-"+side)}
+		return &formats.Invalid{
+			Path: "curve",
+			Want: fmt.Sprintf("expected %s and a side, found %q", strings.Join(limit.Regions, " or "), region+"-"+side),
+		}
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
 		c.Conditions = slices.Clone(c.Conditions)
@@ -345,7 +348,8 @@ func addMeasures(c *limit.Client, measures []limit.Measure, on string) {
 	for _, m := range measures {
 		m.On = on
 		c.Measures = slices.DeleteFunc(c.Measures, func(o limit.Measure) bool {
-			return o.ID == m.ID && o.Side == m.Side && o.Stage == m.Stage && o.Activity == m.Activity && o.Variant == m.Variant && o.On == on
+			return o.ID == m.ID && o.Side == m.Side && o.Stage == m.Stage && o.Activity == m.Activity && o.Variant == m.Variant &&
+				o.On == on
 		})
 		c.Measures = append(c.Measures, m)
 	}

@@ -47,7 +47,10 @@ func TestAnIntakeSentTwiceIsSavedOnce(t *testing.T) {
 	_, err = s.Store.Intake(ctx, "form-1")
 	assert.ErrorIs(t, err, store.ErrNotFound)
 
-	_, err = s.SaveIntake(store.Sent(ctx, store.Form{Key: "form-1", Digest: "other answers"}), app.Intake{Draft: "form-1", Client: client("Another")})
+	_, err = s.SaveIntake(
+		store.Sent(ctx, store.Form{Key: "form-1", Digest: "other answers"}),
+		app.Intake{Draft: "form-1", Client: client("Another")},
+	)
 	assert.ErrorIs(t, err, store.ErrOtherForm)
 	_, err = s.SaveIntake(form(ctx, "form-2"), app.Intake{Draft: "form-2", Client: client("Another")})
 	require.NoError(t, err)
@@ -267,6 +270,8 @@ func TestAClockThatGoesBackBlocksNoWarning(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"saddle_numbness"}, row.Client.RedFlags)
 	late := row.Client
-	late.Measures = append(late.Measures, limit.Measure{ID: "plank_hold_s", Value: 20, On: right().AddDate(0, 0, 1).Format(time.DateOnly)})
+	late.Measures = append(late.Measures,
+		limit.Measure{ID: "plank_hold_s", Value: 20, On: right().AddDate(0, 0, 1).Format(time.DateOnly)},
+	)
 	assert.ErrorContains(t, s.ChangeClient(ctx, id, row.Version, late), "in the future")
 }

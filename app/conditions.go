@@ -63,13 +63,19 @@ func details(f limit.Field) []Detail {
 		return []Detail{{f.ID, f.Label, "yesno", nil}}
 	case limit.KindFigure:
 		if f.Since != "" {
-			return []Detail{{limit.DateField, "Day of the operation", "date", nil}, {f.ID, "or " + strings.ToLower(f.Label), "number", nil}}
+			return []Detail{
+				{limit.DateField, "Day of the operation", "date", nil},
+				{f.ID, "or " + strings.ToLower(f.Label), "number", nil},
+			}
 		}
 		return []Detail{{f.ID, f.Label, "number", nil}}
 	case limit.KindCurves:
 		var out []Detail
 		for _, region := range curveRegions {
-			out = append(out, Detail{region, curveLabels[region], "choice", curveWays}, Detail{region + "_cobb", "its degrees", "number", nil})
+			out = append(out,
+				Detail{region, curveLabels[region], "choice", curveWays},
+				Detail{region + "_cobb", "its degrees", "number", nil},
+			)
 		}
 		return out
 	}
@@ -79,7 +85,12 @@ func details(f limit.Field) []Detail {
 // ReadConditions reads the ticked conditions of a form and the details under each.
 // Figures are read by number, which is told the field and what was expected; what was
 // typed is kept in values.
-func ReadConditions(book limit.Conditions, form url.Values, number func(field, what string) *float64, values map[string]string) []limit.Condition {
+func ReadConditions(
+	book limit.Conditions,
+	form url.Values,
+	number func(field, what string) *float64,
+	values map[string]string,
+) []limit.Condition {
 	var out []limit.Condition
 	for _, id := range form["conditions"] {
 		k := limit.Condition{ID: id}

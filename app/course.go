@@ -76,7 +76,8 @@ func (j *Judge) Course(c limit.Client, records []lesson.Record, w CourseWish, on
 	}
 	q := course.Request{Plan: r, Now: now, Library: j.planLibrary, Limits: func(c limit.Client, day civil.Day) readiness.Limits {
 		return j.Ready(c, visits, nil, day, readiness.Ahead)
-	}, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off, Also: w.Also}
+	}, Rules: rules, Records: records, From: w.From, Today: on, Weeks: w.Weeks, Sessions: w.Sessions, HomeDays: w.HomeDays, Off: w.Off,
+		Also: w.Also}
 	if err := q.Check(); err != nil {
 		field, want, _ := strings.Cut(err.Error(), ": ")
 		return course.Course{}, &formats.Invalid{Path: field, Want: want}

@@ -41,7 +41,11 @@ func TestNoPlanLiesANewHipDown(t *testing.T) {
 		}
 	}
 	// The other side is free, so that the plans above are not empty of it by a bar on both.
-	right := limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2)}}
+	right := limit.Client{
+		Conditions: []limit.Condition{
+			limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2),
+		},
+	}
 	j := limit.Judge(judge.Limits(right, civil.Of(now)).Limits, judge.Library.Variant("clam"), limit.Kit{})
 	assert.Equal(t, exercise.Avoid, j.Verdict)
 	assert.Equal(t, exercise.Adapt, j.Sides[j.Free()].Verdict, "with a pillow between the knees")

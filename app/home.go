@@ -21,9 +21,15 @@ import (
 func (j *Judge) Home(c limit.Client, records []lesson.Record, on civil.Day, items, days int) (home.Request, error) {
 	switch {
 	case items != 0 && (items < home.FewestItems || items > home.MostItems):
-		return home.Request{}, &formats.Invalid{Path: "items", Want: fmt.Sprintf("%d; expected %d to %d", items, home.FewestItems, home.MostItems)}
+		return home.Request{}, &formats.Invalid{
+			Path: "items",
+			Want: fmt.Sprintf("%d; expected %d to %d", items, home.FewestItems, home.MostItems),
+		}
 	case days != 0 && (days < home.FewestDays || days > home.MostDays):
-		return home.Request{}, &formats.Invalid{Path: "days", Want: fmt.Sprintf("%d; expected %d to %d a week", days, home.FewestDays, home.MostDays)}
+		return home.Request{}, &formats.Invalid{
+			Path: "days",
+			Want: fmt.Sprintf("%d; expected %d to %d a week", days, home.FewestDays, home.MostDays),
+		}
 	}
 	visits, err := j.visitsOf(c, records, on)
 	if err != nil {

@@ -63,7 +63,10 @@ func (j *Judge) Check(c limit.Client, on civil.Day) error {
 	}
 	for i, r := range c.Rungs {
 		if v := j.Library.Variant(r.Variant); v == nil || v.Family != r.Family {
-			return &formats.Invalid{Path: fmt.Sprintf("rungs[%d].variant", i), Want: fmt.Sprintf("%s of %s is not in the library", r.Variant, r.Family)}
+			return &formats.Invalid{
+				Path: fmt.Sprintf("rungs[%d].variant", i),
+				Want: fmt.Sprintf("%s of %s is not in the library", r.Variant, r.Family),
+			}
 		}
 	}
 	return nil

@@ -28,7 +28,10 @@ type RefusedMark struct {
 // comes after the wrap-up is added to the record as a correction.
 func (s *Studio) KeepMarks(ctx context.Context, planID string, marks []lesson.Mark) (kept []string, refused []RefusedMark, err error) {
 	if len(marks) > MostMarks {
-		return nil, nil, &formats.Invalid{Path: "marks", Want: fmt.Sprintf("expected at most %d at once, found %d", MostMarks, len(marks))}
+		return nil, nil, &formats.Invalid{
+			Path: "marks",
+			Want: fmt.Sprintf("expected at most %d at once, found %d", MostMarks, len(marks)),
+		}
 	}
 	row, plans, err := s.lessonOf(ctx, planID)
 	if err != nil {

@@ -88,7 +88,17 @@ func (s *Studio) earned(ctx context.Context, row store.Plan, variant string) err
 		if why == "" && len(d.Because) > 0 {
 			why = d.Because[0]
 		}
-		return &formats.Invalid{Path: "variant", Want: fmt.Sprintf("%s is not earned yet: %s comes first (%s). What earns it: %s Overrule it on the client’s page, with a reason, if you know better", v.Name, at.Name, strings.TrimSuffix(why, "."), at.Earn.Words)}
+		return &formats.Invalid{
+			Path: "variant",
+			Want: fmt.Sprintf(
+				"%s is not earned yet: %s comes first (%s). What earns it: %s Overrule it on the client’s page, with a reason, if you "+
+					"know better",
+				v.Name,
+				at.Name,
+				strings.TrimSuffix(why, "."),
+				at.Earn.Words,
+			),
+		}
 	}
 	return nil
 }
@@ -144,7 +154,10 @@ func (s *Studio) Overrule(ctx context.Context, clientID, variant, by, reason str
 	}
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
 		if j := s.Limits(*c, s.Today()).Judge(v, limit.KitOf(*c, c.Place)); j.Verdict == exercise.Avoid {
-			return &formats.Invalid{Path: "exercise", Want: v.Name + " is barred, and no word on progress changes that: " + j.Reasons[0].Text}
+			return &formats.Invalid{
+				Path: "exercise",
+				Want: v.Name + " is barred, and no word on progress changes that: " + j.Reasons[0].Text,
+			}
 		}
 		c.Rungs = slices.DeleteFunc(slices.Clone(c.Rungs), func(r limit.Rung) bool { return r.Family == v.Family })
 		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID,

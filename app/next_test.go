@@ -96,7 +96,12 @@ func TestThePlanFollowsWhatWasDecided(t *testing.T) {
 		for _, d := range next.Decisions {
 			if d.Family == it.Family && it.Phase != "settle" && it.Phase != "close" {
 				target := s.Library.Variant(d.To.Variant)
-				assert.False(t, it.Variant != target.ID && above(target, it.Variant, s), "%s is above what was decided, %s", it.Variant, target.ID)
+				assert.False(t,
+					it.Variant != target.ID && above(target, it.Variant, s),
+					"%s is above what was decided, %s",
+					it.Variant,
+					target.ID,
+				)
 			}
 		}
 	}

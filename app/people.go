@@ -96,12 +96,14 @@ const Shortest = 10
 const enough = 50
 
 // common are words that passwords are made of, and that are tried first. From memory.
-var common = strings.Fields(`password passwort passw0rd qwerty qwertz azerty asdfgh letmein welcome monkey dragon football baseball sunshine princess iloveyou
+var common = strings.Fields(
+	`password passwort passw0rd qwerty qwertz azerty asdfgh letmein welcome monkey dragon football baseball sunshine princess iloveyou
 	admin administrator login master shadow superman batman michael jordan charlie jennifer thomas hunter summer winter spring autumn secret
-	trustno1 whatever freedom flower cookie cheese pepper ginger computer internet starwars pokemon mustang corvette liverpool chelsea arsenal
-	access hello soccer hockey killer george andrew joshua daniel jessica ashley amanda nicole maggie buster tigger donald google samsung apple
-	january february march april june july august september october november december monday friday sunday
-	restbend pilates yoga studio clinic physio therapy client health spine back abc123 123456 654321 111111 000000 121212`)
+	trustno1 whatever freedom flower cookie cheese pepper ginger computer internet starwars pokemon mustang corvette liverpool chelsea
+	arsenal access hello soccer hockey killer george andrew joshua daniel jessica ashley amanda nicole maggie buster tigger donald google
+	samsung apple january february march april june july august september october november december monday friday sunday
+	restbend pilates yoga studio clinic physio therapy client health spine back abc123 123456 654321 111111 000000 121212`,
+)
 
 // withoutCommon is a password without its common words, and without those that belong to who
 // uses it.
@@ -128,7 +130,10 @@ func checkPassword(p string, hints ...string) error {
 	case n < Shortest || n > 128:
 		return &formats.Invalid{Path: "password", Want: fmt.Sprintf("expected %d to 128 characters, found %d", Shortest, n)}
 	case passwordvalidator.GetEntropy(withoutCommon(p, hints)) < enough:
-		return &formats.Invalid{Path: "password", Want: "is guessed too easily; four or five words that do not belong together are good and easy to keep in mind"}
+		return &formats.Invalid{
+			Path: "password",
+			Want: "is guessed too easily; four or five words that do not belong together are good and easy to keep in mind",
+		}
 	}
 	return nil
 }
@@ -138,7 +143,10 @@ func checkPerson(p store.Person) error {
 		return &formats.Invalid{Path: "name", Want: "expected 1 to 80 characters"}
 	}
 	if n := utf8.RuneCountInString(p.Login); n < 2 || n > 80 || strings.ContainsAny(p.Login, " \t\n") {
-		return &formats.Invalid{Path: "sign-in name", Want: "expected 2 to 80 characters without spaces, such as an address or a first name"}
+		return &formats.Invalid{
+			Path: "sign-in name",
+			Want: "expected 2 to 80 characters without spaces, such as an address or a first name",
+		}
 	}
 	if RoleOf(p.Role).ID == "" {
 		return &formats.Invalid{Path: "role", Want: fmt.Sprintf("%q is none; expected owner, instructor, reader or assistant", p.Role)}
@@ -299,7 +307,8 @@ func (s *Studio) SetShort(ctx context.Context, id, password, code string) error 
 			return nil
 		}
 		digits := strings.Trim(code, "0123456789") == ""
-		if !digits || len(code) < 4 || len(code) > 8 || strings.Count(code, code[:1]) == len(code) || strings.Contains("0123456789 9876543210", code) {
+		if !digits || len(code) < 4 || len(code) > 8 || strings.Count(code, code[:1]) == len(code) ||
+			strings.Contains("0123456789 9876543210", code) {
 			return &formats.Invalid{Path: "short code", Want: "expected four to eight digits that are not all alike or in a row"}
 		}
 		p.Short, err = hashOf(code)
@@ -310,7 +319,9 @@ func (s *Studio) SetShort(ctx context.Context, id, password, code string) error 
 // NewOnce is a new secret for one-time codes and the address that an app for them reads; it
 // holds when it was confirmed.
 func NewOnce(studio, login string) (secret, address string, err error) {
-	key, err := totp.Generate(totp.GenerateOpts{Issuer: "Rest Bend " + strings.ReplaceAll(studio, ":", " "), AccountName: strings.ReplaceAll(login, ":", " ")})
+	key, err := totp.Generate(
+		totp.GenerateOpts{Issuer: "Rest Bend " + strings.ReplaceAll(studio, ":", " "), AccountName: strings.ReplaceAll(login, ":", " ")},
+	)
 	if err != nil {
 		return "", "", err
 	}
@@ -322,7 +333,12 @@ func OncePicture(address string) (*otp.Key, error) { return otp.NewKeyFromURL(ad
 
 // onceHolds says whether a one-time code is right at a moment.
 func onceHolds(code, secret string, at time.Time) bool {
-	ok, err := totp.ValidateCustom(strings.ReplaceAll(code, " ", ""), secret, at, totp.ValidateOpts{Period: 30, Skew: 1, Digits: otp.DigitsSix, Algorithm: otp.AlgorithmSHA1})
+	ok, err := totp.ValidateCustom(
+		strings.ReplaceAll(code, " ", ""),
+		secret,
+		at,
+		totp.ValidateOpts{Period: 30, Skew: 1, Digits: otp.DigitsSix, Algorithm: otp.AlgorithmSHA1},
+	)
 	return ok && err == nil
 }
 
@@ -334,7 +350,10 @@ func (s *Studio) SetOnce(ctx context.Context, id, password, secret, code string)
 			return errPassword
 		}
 		if secret != "" && !onceHolds(code, secret, s.Now()) {
-			return &formats.Invalid{Path: "one-time code", Want: "is not the one of this moment; look at the clock of the telephone, and read the code anew"}
+			return &formats.Invalid{
+				Path: "one-time code",
+				Want: "is not the one of this moment; look at the clock of the telephone, and read the code anew",
+			}
 		}
 		p.Once, p.Epoch = secret, p.Epoch+1
 		return nil

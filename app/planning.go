@@ -37,7 +37,10 @@ func (j *Judge) Plan(c limit.Client, w Wish, doses map[string]string, on civil.D
 	p, lib := j.planOf(r, assumed), j.PlanLibrary()
 	for _, id := range slices.Sorted(maps.Keys(doses)) {
 		refused := func(err error) (plan.Plan, error) {
-			return plan.Plan{}, &formats.Invalid{Path: "--dose " + id, Want: strings.TrimPrefix(strings.TrimPrefix(err.Error(), "dose: "), "variant: ")}
+			return plan.Plan{}, &formats.Invalid{
+				Path: "--dose " + id,
+				Want: strings.TrimPrefix(strings.TrimPrefix(err.Error(), "dose: "), "variant: "),
+			}
 		}
 		if p.Status != plan.Ready {
 			return refused(errors.New("there is no session to put it into"))
@@ -89,7 +92,10 @@ func (j *Judge) PlanRest(c limit.Client, w Wish, done lesson.Record, minutes int
 	for i, it := range done.Items {
 		v := j.Library.Variant(it.Variant)
 		if v == nil {
-			return plan.Plan{}, &formats.Invalid{Path: fmt.Sprintf("items[%d].variant", i), Want: fmt.Sprintf("%q is not in the library; expected an exercise of it", it.Variant)}
+			return plan.Plan{}, &formats.Invalid{
+				Path: fmt.Sprintf("items[%d].variant", i),
+				Want: fmt.Sprintf("%q is not in the library; expected an exercise of it", it.Variant),
+			}
 		}
 		if n := len(r.Done); it.Skipped || n > 0 && r.Done[n-1].Variant == it.Variant {
 			continue // left out, or another run of sets, or the other side

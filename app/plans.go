@@ -209,7 +209,15 @@ func (s *Studio) requestFor(ctx context.Context, clientID string, c limit.Client
 // WishOf is what a plan was asked for.
 func WishOf(p plan.Plan) Wish {
 	pain := p.PainNow
-	return Wish{Minutes: p.MinutesAsked, Place: p.Place, Approach: p.Approach, PainNow: &pain, StandingFirst: p.StandingFirst, Home: p.Home, Focus: p.Focus}
+	return Wish{
+		Minutes:       p.MinutesAsked,
+		Place:         p.Place,
+		Approach:      p.Approach,
+		PainNow:       &pain,
+		StandingFirst: p.StandingFirst,
+		Home:          p.Home,
+		Focus:         p.Focus,
+	}
 }
 
 // Replan makes the plan anew with other wishes, as one revision that can be
@@ -293,6 +301,8 @@ var Edits = []string{"swap", "add", "remove", "move", "dose", "lock", "unlock", 
 // EditPlan makes one change by hand, as a revision that can be undone, and returns
 // the index of the exercise to look at next. What is not safe is refused with the
 // reason, as a *formats.Invalid, and the plan stays as it was.
+//
+//revive:disable-next-line:cyclomatic One case for each kind of change.
 func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) (int, error) {
 	at := e.Item
 	ofItem := slices.Contains([]string{"swap", "remove", "dose", "lock", "unlock", "harder", "easier"}, e.Kind)
@@ -422,7 +432,10 @@ func (s *Studio) stepTo(ctx context.Context, id string, revision, to int) error 
 		return err
 	}
 	if out := s.Outside(was, r.Limits); len(out) > 0 {
-		return &formats.Invalid{Path: "undo", Want: fmt.Sprintf("%s is not for this client today; plan it anew instead", was.Items[out[0]].Name)}
+		return &formats.Invalid{
+			Path: "undo",
+			Want: fmt.Sprintf("%s is not for this client today; plan it anew instead", was.Items[out[0]].Name),
+		}
 	}
 	return s.Store.Change(ctx, func(t *store.Tx) error { return t.StepTo(id, revision, to, s.Now()) })
 }
@@ -434,7 +447,13 @@ func (s *Studio) Redo(ctx context.Context, id string, revision int) error {
 
 // changePlan changes a plan as it was at a revision, or, where the change lands on the
 // same exercise still, as it stands by now.
-func (s *Studio) changePlan(ctx context.Context, id string, revision int, lands func(plan.Plan) bool, change func(store.Plan) (plan.Plan, string, error)) error {
+func (s *Studio) changePlan(
+	ctx context.Context,
+	id string,
+	revision int,
+	lands func(plan.Plan) bool,
+	change func(store.Plan) (plan.Plan, string, error),
+) error {
 	row, err := s.Store.Plan(ctx, id)
 	if err != nil {
 		return err

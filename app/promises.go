@@ -124,7 +124,10 @@ func sidesAlike(set limit.Limits, q exercise.Quantity) []sided {
 	alike := left != nil && len(left) == len(right)
 	for i := range left {
 		alike = alike && left[i].Max == right[i].Max && left[i].When == right[i].When && sameReasons(left[i].Reasons, right[i].Reasons) &&
-			slices.Equal(left[i].Needs, right[i].Needs) && (left[i].With == nil) == (right[i].With == nil) && (left[i].With == nil || *left[i].With == *right[i].With)
+			slices.Equal(
+				left[i].Needs,
+				right[i].Needs,
+			) && (left[i].With == nil) == (right[i].With == nil) && (left[i].With == nil || *left[i].With == *right[i].With)
 	}
 	if alike {
 		bySide["left"], bySide["right"] = left, nil
@@ -249,7 +252,14 @@ func (s sided) ofTheSpine(q exercise.Quantity) (part, text string) {
 		switch {
 		case !number:
 		case l.With != nil:
-			together = append(together, fmt.Sprintf("not past %s while %s past %g°", unit(l.Quantity, l.Max), strings.Replace(QuantityWords(l.With.Quantity), part+" turning", "it is turned", 1), l.With.Over))
+			together = append(together,
+				fmt.Sprintf(
+					"not past %s while %s past %g°",
+					unit(l.Quantity, l.Max),
+					strings.Replace(QuantityWords(l.With.Quantity), part+" turning", "it is turned", 1),
+					l.With.Over,
+				),
+			)
 		case at[l.When] == nil || figure < *at[l.When]:
 			at[l.When] = &figure
 		}
@@ -267,7 +277,8 @@ func (s sided) ofTheSpine(q exercise.Quantity) (part, text string) {
 	}
 	for _, scope := range []exercise.Scope{exercise.WhenLoaded, exercise.WhenHeld, exercise.WhenFast} {
 		figure := at[scope]
-		words := map[exercise.Scope]string{exercise.WhenLoaded: "under load", exercise.WhenHeld: "when held", exercise.WhenFast: "when fast"}[scope]
+		words := map[exercise.Scope]string{exercise.WhenLoaded: "under load", exercise.WhenHeld: "when held",
+			exercise.WhenFast: "when fast"}[scope]
 		switch {
 		case figure == nil || always != nil && *figure > *always:
 		case always == nil && len(lines) == 0:

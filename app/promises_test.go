@@ -56,8 +56,12 @@ func TestEveryLimitIsPromised(t *testing.T) {
 }
 
 func TestPromisesReadPlainly(t *testing.T) {
-	c := limit.Client{Name: "Ada Test", BirthYear: 1950, Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", "healed"), {ID: "disc_sciatica"},
-		limit.Condition{ID: "wrist_pain"}.With("side", "right")}}
+	c := limit.Client{
+		Name:      "Ada Test",
+		BirthYear: 1950,
+		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", "healed"), {ID: "disc_sciatica"},
+			limit.Condition{ID: "wrist_pain"}.With("side", "right")},
+	}
 	set := limit.For(c, judge.Library.Conditions, civil.Of(now))
 	said := map[string][]string{}
 	for _, p := range app.Promises(set) {
@@ -70,7 +74,10 @@ func TestPromisesReadPlainly(t *testing.T) {
 	assert.Contains(t, said["Low back"], "does not lean to either side past 5°, 4° under load, 5° when held too")
 	assert.Contains(t, said["Upper back"], "does not hollow past 12°")
 	assert.Equal(t, []string{"each is raised straight to 45° at most"}, said["Legs"])
-	assert.Equal(t, []string{"bears more than 15% of body weight only with the hands on fists; bears 30% of body weight at most"}, said["Right wrist"])
+	assert.Equal(t,
+		[]string{"bears more than 15% of body weight only with the hands on fists; bears 30% of body weight at most"},
+		said["Right wrist"],
+	)
 	assert.Equal(t, []string{"lying face down, with a pillow in its place"}, said["Only with help"])
 	var barred []string
 	for _, p := range app.NotNow(set) {
@@ -78,7 +85,11 @@ func TestPromisesReadPlainly(t *testing.T) {
 	}
 	assert.Contains(t, barred, "Lifting the head when lying")
 	assert.NotContains(t, barred, "Lying face down")
-	bone := limit.For(limit.Client{Name: "Ada Test", BirthYear: 1950, Conditions: c.Conditions[:1]}, judge.Library.Conditions, civil.Of(now))
+	bone := limit.For(
+		limit.Client{Name: "Ada Test", BirthYear: 1950, Conditions: c.Conditions[:1]},
+		judge.Library.Conditions,
+		civil.Of(now),
+	)
 	assert.Equal(t, "Low back and upper back", app.Promises(bone)[0].Name, "the same for the same reasons is said once")
 	assert.Empty(t, app.Promises(limit.Limits{}))
 	assert.Empty(t, app.NotNow(limit.Limits{}))

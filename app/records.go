@@ -36,7 +36,11 @@ func (s *Studio) AddRecord(ctx context.Context, planID string, r lesson.Record) 
 			return old.ID, err
 		}
 		r.On = old.On
-		return old.ID, s.addToRecord(ctx, old.ID, "correction", store.Correction{Why: "a second, different wrap-up of the same session", Record: r})
+		return old.ID, s.addToRecord(ctx,
+			old.ID,
+			"correction",
+			store.Correction{Why: "a second, different wrap-up of the same session", Record: r},
+		)
 	}
 	return s.Store.Make(ctx, func(t *store.Tx) (string, error) { return t.AddRecord(row, r, s.Now()) })
 }
@@ -159,7 +163,10 @@ func (s *Studio) Correct(ctx context.Context, recordID string, c store.Correctio
 		return err
 	}
 	if sameAccount(old.Record, c.Record) {
-		return &formats.Invalid{Path: "correction", Want: "nothing differs from what the record says already; expected at least one change"}
+		return &formats.Invalid{
+			Path: "correction",
+			Want: "nothing differs from what the record says already; expected at least one change",
+		}
 	}
 	return s.addToRecord(ctx, recordID, "correction", c)
 }

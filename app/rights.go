@@ -53,7 +53,10 @@ func (s *Studio) SetStudio(ctx context.Context, idle, years string) error {
 		least, most int
 	}{{"minutes until the screen locks", idle, 1, 240}, {"years that records are kept", years, 1, 40}} {
 		if n, err := strconv.Atoi(strings.TrimSpace(x.value)); err != nil || n < x.least || n > x.most {
-			return &formats.Invalid{Path: x.path, Want: fmt.Sprintf("expected a whole number from %d to %d, found %q", x.least, x.most, x.value)}
+			return &formats.Invalid{
+				Path: x.path,
+				Want: fmt.Sprintf("expected a whole number from %d to %d, found %q", x.least, x.most, x.value),
+			}
 		}
 	}
 	return s.Store.Change(ctx, func(t *store.Tx) error {
@@ -96,7 +99,10 @@ func (s *Studio) Erase(ctx context.Context, clientID, name, by, why string) erro
 		return err
 	}
 	if !strings.EqualFold(strings.TrimSpace(name), k.Client.Name) {
-		return &formats.Invalid{Path: "her name", Want: fmt.Sprintf("expected %q, written out, so that nobody else is erased", k.Client.Name)}
+		return &formats.Invalid{
+			Path: "her name",
+			Want: fmt.Sprintf("expected %q, written out, so that nobody else is erased", k.Client.Name),
+		}
 	}
 	why = strings.TrimSpace(why)
 	if n := utf8.RuneCountInString(why); n < 1 || n > 300 || strings.Contains(strings.ToLower(why), strings.ToLower(k.Client.Name)) {

@@ -24,7 +24,12 @@ var pages = []find.Doc{
 	{ID: "page people", Title: "People", Link: "/people", Sub: "who work in the studio"},
 	{ID: "page copies", Title: "Copies", Link: "/copies", Also: []string{"retention lock minutes"}},
 	{ID: "page trail", Title: "Who did what", Link: "/trail", Also: []string{"trail"}},
-	{ID: "page settings", Title: "Settings", Link: "/settings", Also: []string{"dark light units text size cues studio hours days equipment"}},
+	{
+		ID:    "page settings",
+		Title: "Settings",
+		Link:  "/settings",
+		Also:  []string{"dark light units text size cues studio hours days equipment"},
+	},
 	{ID: "page words", Title: "Words", Link: "/help/words", Also: []string{"glossary terms"}, Sub: "what the terms mean"},
 	{ID: "page me", Title: "How you sign in", Link: "/me", Also: []string{"one-time code short lock sign out"}},
 }
@@ -40,10 +45,28 @@ func (j *Judge) Finder() (*find.Index, error) {
 		docs[i].Kind = "Pages"
 	}
 	for _, d := range j.Library.Conditions {
-		docs = append(docs, find.Doc{ID: "condition " + d.ID, Kind: "Conditions", Title: d.Name, Also: []string{d.Also, strings.ReplaceAll(d.ID, "_", " ")}, Link: "/library?condition=" + d.ID, Sub: "what suits, in the library"})
+		docs = append(docs,
+			find.Doc{
+				ID:    "condition " + d.ID,
+				Kind:  "Conditions",
+				Title: d.Name,
+				Also:  []string{d.Also, strings.ReplaceAll(d.ID, "_", " ")},
+				Link:  "/library?condition=" + d.ID,
+				Sub:   "what suits, in the library",
+			},
+		)
 	}
 	for _, p := range exercise.Purposes {
-		docs = append(docs, find.Doc{ID: "purpose " + string(p), Kind: "What it serves", Title: Capital(p.Words()), Also: []string{strings.ReplaceAll(string(p), "_", " ")}, Link: "/library?purpose=" + string(p), Sub: "all that serves it"})
+		docs = append(docs,
+			find.Doc{
+				ID:    "purpose " + string(p),
+				Kind:  "What it serves",
+				Title: Capital(p.Words()),
+				Also:  []string{strings.ReplaceAll(string(p), "_", " ")},
+				Link:  "/library?purpose=" + string(p),
+				Sub:   "all that serves it",
+			},
+		)
 	}
 	for _, f := range j.Library.Families {
 		for _, v := range f.Variants {
@@ -51,8 +74,20 @@ func (j *Judge) Finder() (*find.Index, error) {
 			for _, p := range v.Purposes {
 				also = append(also, p.Words())
 			}
-			docs = append(docs, find.Doc{ID: "exercise " + v.ID, Kind: "Exercises", Title: v.Name, Also: append(also, f.Name, strings.ReplaceAll(v.ID, "_", " ")),
-				Text: strings.Join([]string{v.Why, v.SetUp, v.Position.Words(), strings.Join(v.Equipment, " ")}, " "), Link: "/library/" + v.ID, Sub: v.Position.Words()})
+			docs = append(docs,
+				find.Doc{
+					ID:    "exercise " + v.ID,
+					Kind:  "Exercises",
+					Title: v.Name,
+					Also:  append(also, f.Name, strings.ReplaceAll(v.ID, "_", " ")),
+					Text: strings.Join(
+						[]string{v.Why, v.SetUp, v.Position.Words(), strings.Join(v.Equipment, " ")},
+						" ",
+					),
+					Link: "/library/" + v.ID,
+					Sub:  v.Position.Words(),
+				},
+			)
 		}
 	}
 	known := map[string]bool{}

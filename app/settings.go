@@ -58,7 +58,8 @@ func (l Look) check() error {
 	for _, x := range []struct {
 		path, value string
 		known       []string
-	}{{"scheme", l.Scheme, []string{"", "light", "dark"}}, {"size of the text", l.Text, []string{"", "large", "larger"}}, {"units", string(l.Units), []string{"", "imperial"}}, {"cues", l.Cues, []string{"", "1", "2"}},
+	}{{"scheme", l.Scheme, []string{"", "light", "dark"}}, {"size of the text", l.Text, []string{"", "large", "larger"}},
+		{"units", string(l.Units), []string{"", "imperial"}}, {"cues", l.Cues, []string{"", "1", "2"}},
 		{"letters", l.Letters, []string{"", "off"}}} {
 		if !slices.Contains(x.known, x.value) {
 			return &formats.Invalid{Path: x.path, Want: fmt.Sprintf("%q is not one of those offered", x.value)}
@@ -176,7 +177,10 @@ func (s *Studio) SetHouse(ctx context.Context, h House) error {
 		return &formats.Invalid{Path: "minutes", Want: "expected 5 to 120, found " + strconv.Itoa(h.Minutes)}
 	}
 	if h.Emergency = strings.TrimSpace(h.Emergency); h.Emergency != "" && !emergencyNumber.MatchString(h.Emergency) {
-		return &formats.Invalid{Path: "emergency number", Want: fmt.Sprintf("expected a number to ring such as 112, found %q", h.Emergency)}
+		return &formats.Invalid{
+			Path: "emergency number",
+			Want: fmt.Sprintf("expected a number to ring such as 112, found %q", h.Emergency),
+		}
 	}
 	h.Zone = strings.TrimSpace(h.Zone)
 	if _, err := zoneOf(h.Zone); err != nil {

@@ -82,7 +82,10 @@ func (s *Studio) AnswerText(ctx context.Context, clientID string, a limit.Answer
 	}
 	a.On = s.Today().String()
 	return s.alter(ctx, clientID, func(c *limit.Client) error {
-		c.Answers = slices.DeleteFunc(slices.Clone(c.Answers), func(o limit.Answer) bool { return o.Field == a.Field && o.Found == a.Found })
+		c.Answers = slices.DeleteFunc(
+			slices.Clone(c.Answers),
+			func(o limit.Answer) bool { return o.Field == a.Field && o.Found == a.Found },
+		)
 		c.Answers = append(c.Answers, a)
 		return nil
 	})

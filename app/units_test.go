@@ -12,7 +12,8 @@ func TestHeightsAndWeightsAreReadAsWritten(t *testing.T) {
 		text string
 		u    Units
 		cm   float64
-	}{{"168", Metric, 168}, {"168,5 cm", Imperial, 168.5}, {"1.68 m", Metric, 168}, {"5 ft 6", Metric, 167.5}, {`5'6"`, Imperial, 167.5}, {"5’ 6”", Imperial, 167.5}, {"66", Imperial, 167.5}, {"66 in", Metric, 167.5}, {"5.5", Imperial, 167.5}, {"6 ft", Imperial, 183}} {
+	}{{"168", Metric, 168}, {"168,5 cm", Imperial, 168.5}, {"1.68 m", Metric, 168}, {"5 ft 6", Metric, 167.5}, {`5'6"`, Imperial, 167.5},
+		{"5’ 6”", Imperial, 167.5}, {"66", Imperial, 167.5}, {"66 in", Metric, 167.5}, {"5.5", Imperial, 167.5}, {"6 ft", Imperial, 183}} {
 		cm, ok := x.u.ReadHeight(x.text)
 		assert.True(t, ok, x.text)
 		assert.InDelta(t, x.cm, cm, 1e-9, x.text)
@@ -21,7 +22,8 @@ func TestHeightsAndWeightsAreReadAsWritten(t *testing.T) {
 		text string
 		u    Units
 		kg   float64
-	}{{"68", Metric, 68}, {"150", Imperial, 68}, {"150 lb", Metric, 68}, {"68 kg", Imperial, 68}, {"10 st 10", Metric, 68}, {"11 st", Imperial, 69.9}} {
+	}{{"68", Metric, 68}, {"150", Imperial, 68}, {"150 lb", Metric, 68}, {"68 kg", Imperial, 68}, {"10 st 10", Metric, 68},
+		{"11 st", Imperial, 69.9}} {
 		kg, ok := x.u.ReadMass(x.text)
 		assert.True(t, ok, x.text)
 		assert.InDelta(t, x.kg, kg, 1e-9, x.text)
@@ -42,7 +44,8 @@ func TestWhatIsShownIsReadTheSame(t *testing.T) {
 		cm := round(rapid.Float64Range(2, 230).Draw(t, "cm"), 10)
 		kg := round(rapid.Float64Range(0.1, 250).Draw(t, "kg"), 100)
 		for _, u := range []Units{Metric, Imperial} {
-			for text, read := range map[string]func(string) (float64, bool){u.LengthFigure(cm): u.ReadLength, u.Length(cm): u.ReadLength, u.HeightFigure(cm): u.ReadHeight} {
+			for text, read := range map[string]func(string) (float64, bool){u.LengthFigure(cm): u.ReadLength, u.Length(cm): u.ReadLength,
+				u.HeightFigure(cm): u.ReadHeight} {
 				back, ok := read(text)
 				assert.True(t, ok, text)
 				assert.InDelta(t, cm, back, 1e-9, text)

@@ -91,7 +91,10 @@ func (s *Studio) answered(k limit.Client, v Visit) (limit.Client, error) {
 		New: slices.Concat(v.New, v.RedFlags)}
 	if old := k.Today; old != nil && old.On == on { // a sign said earlier today stands
 		for _, sign := range old.New {
-			if _, flag := limit.FindRedFlag(sign); flag && !slices.Contains(t.New, sign) && slices.Contains(k.OpenFlags(s.Today()), sign) {
+			if _, flag := limit.FindRedFlag(
+				sign,
+			); flag && !slices.Contains(t.New, sign) &&
+				slices.Contains(k.OpenFlags(s.Today()), sign) {
 				t.New = append(t.New, sign)
 			}
 		}
@@ -108,7 +111,10 @@ func (s *Studio) madeFor(row store.Plan, pain int) limit.Limits {
 // withSigns adds warning signs to a client who was asked about all of them.
 func withSigns(k limit.Client, signs []string) limit.Client {
 	k.RedFlags = append([]string{}, k.RedFlags...)
-	k.FlagsCleared = slices.DeleteFunc(slices.Clone(k.FlagsCleared), func(c limit.FlagCleared) bool { return slices.Contains(signs, c.Flag) })
+	k.FlagsCleared = slices.DeleteFunc(
+		slices.Clone(k.FlagsCleared),
+		func(c limit.FlagCleared) bool { return slices.Contains(signs, c.Flag) },
+	)
 	for _, id := range signs {
 		if !slices.Contains(k.RedFlags, id) {
 			k.RedFlags = append(k.RedFlags, id)

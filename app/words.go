@@ -69,9 +69,11 @@ func LimitWords(l limit.Limit) string {
 	case l.Quantity == "demand":
 		return fmt.Sprintf("Effort: up to %g of 10", most) + scopeWords(l)
 	case l.Quantity == "balance_steps":
-		return "Balance: " + map[float64]string{1: "two feet apart and nothing harder", 2: "a narrow base and nothing harder", 3: "one leg and nothing harder"}[math.Floor(most)]
+		return "Balance: " + map[float64]string{1: "two feet apart and nothing harder", 2: "a narrow base and nothing harder",
+			3: "one leg and nothing harder"}[math.Floor(most)]
 	case l.Quantity == "base_of_support":
-		return "Standing: " + map[any]string{"feet_apart": "on a narrow base or one leg only with a hand on a support", "narrow": "on one leg only with a hand on a support"}[l.Max]
+		return "Standing: " + map[any]string{"feet_apart": "on a narrow base or one leg only with a hand on a " +
+			"support", "narrow": "on one leg only with a hand on a support"}[l.Max]
 	case len(l.Needs) > 0:
 		s += "only with " + QuantityWords(l.Needs[0])
 	case l.Allowed != nil:
@@ -114,7 +116,13 @@ func ReasonWords(r limit.Reason) string {
 	if _, isFlag := r.Value.(bool); r.Quantity == "" || r.Value == nil || isFlag {
 		return r.Text
 	}
-	return fmt.Sprintf("%s Here %s comes to %s; the limit is %s.", r.Text, QuantityWords(r.Quantity), unit(r.Quantity, r.Value), unit(r.Quantity, r.Limit))
+	return fmt.Sprintf(
+		"%s Here %s comes to %s; the limit is %s.",
+		r.Text,
+		QuantityWords(r.Quantity),
+		unit(r.Quantity, r.Value),
+		unit(r.Quantity, r.Limit),
+	)
 }
 
 // BecauseWords turns a plan's reason line ("goal: balance") into words.
@@ -216,7 +224,15 @@ func list(of []float64, figure func(float64) string) string {
 }
 
 // dayWords are the days of the week in full.
-var dayWords = map[string]string{"mon": "Monday", "tue": "Tuesday", "wed": "Wednesday", "thu": "Thursday", "fri": "Friday", "sat": "Saturday", "sun": "Sunday"}
+var dayWords = map[string]string{
+	"mon": "Monday",
+	"tue": "Tuesday",
+	"wed": "Wednesday",
+	"thu": "Thursday",
+	"fri": "Friday",
+	"sat": "Saturday",
+	"sun": "Sunday",
+}
 
 // HomeDays says on which days and how often an exercise is done at home.
 func HomeDays(it home.Item) string {

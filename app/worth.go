@@ -121,7 +121,8 @@ func (s *Studio) WouldChange(ctx context.Context, k store.Client, tests Tests) (
 	var needs []string
 	for _, n := range set.Needs {
 		words := n.Purpose.Words()
-		if !slices.ContainsFunc(r.Limits.Needs, func(o limit.Need) bool { return o.Purpose == n.Purpose }) && !slices.Contains(needs, words) {
+		if !slices.ContainsFunc(r.Limits.Needs, func(o limit.Need) bool { return o.Purpose == n.Purpose }) &&
+			!slices.Contains(needs, words) {
 			needs = append(needs, words)
 		}
 	}

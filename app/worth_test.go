@@ -73,7 +73,12 @@ func TestABarredTestIsNotProposed(t *testing.T) {
 func TestWhatATestWouldChangeIsWhatItChanges(t *testing.T) {
 	ctx, s := context.Background(), studio(t)
 	k := kept(t, s, client("Ada Test"))
-	tests := app.Tests{Screens: []limit.Screen{{ID: "backward_bend_ease", Finding: "painful", Sensation: "pinch"}, {ID: "single_leg_stance", Finding: "unsteady", Side: "left"}}}
+	tests := app.Tests{
+		Screens: []limit.Screen{
+			{ID: "backward_bend_ease", Finding: "painful", Sensation: "pinch"},
+			{ID: "single_leg_stance", Finding: "unsteady", Side: "left"},
+		},
+	}
 	lines, err := s.WouldChange(ctx, k, tests)
 	require.NoError(t, err)
 	said := strings.Join(lines, "\n")

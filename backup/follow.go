@@ -40,11 +40,20 @@ func target(where string) (litestream.ReplicaClient, error) {
 		address = "file://" + filepath.ToSlash(at)
 	}
 	if strings.HasPrefix(address, "s3://") && !buckets {
-		return nil, fmt.Errorf("%s: this build follows to folders only; use a released program, or build with -tags s3: %w", where, store.ErrUnusable)
+		return nil, fmt.Errorf(
+			"%s: this build follows to folders only; use a released program, or build with -tags s3: %w",
+			where,
+			store.ErrUnusable,
+		)
 	}
 	client, err := litestream.NewReplicaClientFromURL(address)
 	if err != nil {
-		return nil, fmt.Errorf("%s is no place to follow to (%v); expected a folder or s3://BUCKET/PATH: %w", where, err, store.ErrUnusable)
+		return nil, fmt.Errorf(
+			"%s is no place to follow to (%v); expected a folder or s3://BUCKET/PATH: %w",
+			where,
+			err,
+			store.ErrUnusable,
+		)
 	}
 	return client, nil
 }
@@ -60,7 +69,14 @@ func Follow(ctx context.Context, data, where string, log *slog.Logger) (*Followe
 	db.MonitorInterval = 250 * time.Millisecond
 	db.Replica = litestream.NewReplicaWithClient(db, client)
 	db.Replica.SyncInterval = 500 * time.Millisecond
-	f := &Follower{Target: where, db: db, all: litestream.NewStore([]*litestream.DB{db}, litestream.CompactionLevels{{Level: 0}, {Level: 1, Interval: 30 * time.Second}, {Level: 2, Interval: 5 * time.Minute}})}
+	f := &Follower{
+		Target: where,
+		db:     db,
+		all: litestream.NewStore(
+			[]*litestream.DB{db},
+			litestream.CompactionLevels{{Level: 0}, {Level: 1, Interval: 30 * time.Second}, {Level: 2, Interval: 5 * time.Minute}},
+		),
+	}
 	f.all.SnapshotInterval, f.all.SnapshotRetention = 24*time.Hour, 72*time.Hour
 	f.all.SetShutdownSyncTimeout(5 * time.Second)
 	if err := f.all.Open(ctx); err != nil {
@@ -106,7 +122,8 @@ func RestoreFollowed(ctx context.Context, where string, at time.Time, dir string
 	opt := litestream.NewRestoreOptions()
 	opt.OutputPath, opt.Timestamp = filepath.Join(work, "copy.db"), at
 	if err := litestream.NewReplicaWithClient(nil, client).Restore(ctx, opt); err != nil {
-		if errors.Is(err, litestream.ErrTxNotAvailable) || errors.Is(err, litestream.ErrNoSnapshots) || strings.Contains(err.Error(), "no matching") {
+		if errors.Is(err, litestream.ErrTxNotAvailable) || errors.Is(err, litestream.ErrNoSnapshots) ||
+			strings.Contains(err.Error(), "no matching") {
 			return fmt.Errorf("nothing was followed to %s: %w", where, store.ErrNotFound)
 		}
 		return fmt.Errorf("reading what was followed to %s: %w", where, err)

@@ -336,7 +336,12 @@ func (v sessionFile) marks(p plan.Plan, at time.Time) []lesson.Mark {
 			}
 		}
 		if v.Hurt != nil && it.ID == hardestOf(p).ID && m.Side != "right" && m.Set == len(d.SetSizes()) {
-			m.Kind, m.Repetitions, m.Seconds, m.Score, m.Where = "pain", max(1, d.SetSizes()[m.Set-1]/2), d.Hold(0), &v.Hurt.Score, v.Hurt.Where
+			m.Kind, m.Repetitions, m.Seconds, m.Score, m.Where = "pain", max(
+				1,
+				d.SetSizes()[m.Set-1]/2,
+			), d.Hold(
+				0,
+			), &v.Hurt.Score, v.Hurt.Where
 		}
 	}
 	if i := slices.IndexFunc(out, func(m lesson.Mark) bool { return m.Side != "" }); i >= 0 && v.Tighter != "" {

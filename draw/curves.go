@@ -47,13 +47,26 @@ func SVGBack(curves []Curve, theme Theme) []byte {
 		}
 		return x
 	}
-	fmt.Fprintf(&b, `<path d="M110 62C96 66 60 70 52 92C46 128 62 170 66 214C62 250 58 282 64 320H156C162 282 158 250 154 214C158 170 174 128 168 92C160 70 124 66 110 62Z" fill="%s" stroke="%s" stroke-width="2"/><circle cx="110" cy="34" r="22" fill="%s" stroke="%s" stroke-width="2"/>`,
-		pal.body, pal.ink, pal.body, pal.ink)
+	fmt.Fprintf(&b,
+		`<path d="M110 62C96 66 60 70 52 92C46 128 62 170 66 214C62 250 58 282 64 320H156C162 282 158 250 154 214C158 170 174 128 168 `+
+			`92C160 70 124 66 110 62Z" fill="%s" stroke="%s" stroke-width="2"/><circle cx="110" cy="34" r="22" fill="%s" stroke="%s" `+
+			`stroke-width="2"/>`,
+		pal.body,
+		pal.ink,
+		pal.body,
+		pal.ink,
+	)
 	for _, c := range curves {
 		span := curveSpans[c.Region]
 		mid := (span[0] + span[1]) / 2
 		short := 110 - c.sign()*34 // the hollow side
-		fmt.Fprintf(&b, `<ellipse cx="%.0f" cy="%.0f" rx="17" ry="%.0f" fill="%s" opacity="0.85"/>`, short, mid, (span[1]-span[0])*0.36, pal.furniture)
+		fmt.Fprintf(&b,
+			`<ellipse cx="%.0f" cy="%.0f" rx="17" ry="%.0f" fill="%s" opacity="0.85"/>`,
+			short,
+			mid,
+			(span[1]-span[0])*0.36,
+			pal.furniture,
+		)
 		anchor, x := "end", 40.0
 		if short > 110 {
 			anchor, x = "start", 180.0
@@ -68,7 +81,14 @@ func SVGBack(curves []Curve, theme Theme) []byte {
 		}
 		lines := func(x float64, anchor string, words ...string) {
 			for i, w := range words {
-				fmt.Fprintf(&b, `<text x="%.0f" y="%.0f" text-anchor="%s" font-size="15" fill="%s">%s</text>`, x, mid-6+17*float64(i), anchor, pal.ink, w)
+				fmt.Fprintf(&b,
+					`<text x="%.0f" y="%.0f" text-anchor="%s" font-size="15" fill="%s">%s</text>`,
+					x,
+					mid-6+17*float64(i),
+					anchor,
+					pal.ink,
+					w,
+				)
 			}
 		}
 		lines(x, anchor, "short:", "breathe here")
@@ -87,8 +107,14 @@ func SVGBack(curves []Curve, theme Theme) []byte {
 	for y := 48.0; y <= 308; y += 11 {
 		fmt.Fprintf(&b, `<path d="M%.1f %.1fh13" stroke="%s" stroke-width="5"/>`, 103.5+at(y), y, pal.ink)
 	}
-	return []byte(fmt.Sprintf(`<svg class="curves" xmlns="http://www.w3.org/2000/svg" viewBox="-70 0 360 336" role="img" aria-label="%s" font-family="inherit">%s</svg>`,
-		strings.Join(append(said, "a back seen from behind"), "; "), b.String()))
+	return []byte(
+		fmt.Sprintf(
+			`<svg class="curves" xmlns="http://www.w3.org/2000/svg" viewBox="-70 0 360 336" role="img" aria-label="%s" `+
+				`font-family="inherit">%s</svg>`,
+			strings.Join(append(said, "a back seen from behind"), "; "),
+			b.String(),
+		),
+	)
 }
 
 func (c Curve) sign() float64 {
@@ -116,5 +142,14 @@ func (c Curve) words() string {
 	if c.Degrees > 0 {
 		size = fmt.Sprintf(" of %.0f degrees", c.Degrees)
 	}
-	return fmt.Sprintf("%s curve%s to the %s: the %s side is short; lie on the %s to lengthen it, on the %s to strengthen the %s", c.Region, size, long, short, long, short, long)
+	return fmt.Sprintf(
+		"%s curve%s to the %s: the %s side is short; lie on the %s to lengthen it, on the %s to strengthen the %s",
+		c.Region,
+		size,
+		long,
+		short,
+		long,
+		short,
+		long,
+	)
 }

@@ -128,7 +128,13 @@ func TestMotionIsAFilmInOneFrame(t *testing.T) {
 }
 
 func TestLoads(t *testing.T) {
-	svg := SVGLoads([]Load{{Name: "the <hands>", Words: "43%", Value: 0.43, Floor: 0.69, Full: 1}, {Name: "back", Words: "80", Value: 80, Full: 100, Cap: 60}}, Light)
+	svg := SVGLoads(
+		[]Load{
+			{Name: "the <hands>", Words: "43%", Value: 0.43, Floor: 0.69, Full: 1},
+			{Name: "back", Words: "80", Value: 80, Full: 100, Cap: 60},
+		},
+		Light,
+	)
 	wellFormed(t, svg, "loads")
 	assert.Contains(t, string(svg), palettes[Light].plum, "over the cap")
 	wellFormed(t, SVGLoads(nil, Dark), "no loads")
@@ -241,9 +247,34 @@ func TestRunsCutTheHiddenStretch(t *testing.T) {
 
 func TestRibbon(t *testing.T) {
 	r := Ribbon{Width: 1200, Tall: true, Done: -1, Title: "t", Pieces: []RibbonPiece{
-		{Change: 40, Stay: 100, Level: 0, Position: "supine", FloorMove: -1, Phase: "settle", Number: 1, Figure: "/f.svg", FigureW: 60, FigureH: 30, Link: "/a", Label: "one"},
+		{
+			Change:    40,
+			Stay:      100,
+			Level:     0,
+			Position:  "supine",
+			FloorMove: -1,
+			Phase:     "settle",
+			Number:    1,
+			Figure:    "/f.svg",
+			FigureW:   60,
+			FigureH:   30,
+			Link:      "/a",
+			Label:     "one",
+		},
 		{Change: 8, Stay: 300, Level: 0, Load: 0.5, Position: "supine", Phase: "strengthen", Number: 2, Chosen: true},
-		{Change: 60, Stay: 200, Level: 1, Load: 0.9, Position: "standing", FloorMove: 1, Phase: "upright", Number: 3, Figure: "/g.svg", FigureW: 900, FigureH: 80},
+		{
+			Change:    60,
+			Stay:      200,
+			Level:     1,
+			Load:      0.9,
+			Position:  "standing",
+			FloorMove: 1,
+			Phase:     "upright",
+			Number:    3,
+			Figure:    "/g.svg",
+			FigureW:   900,
+			FigureH:   80,
+		},
 	}}
 	svg := string(SVGRibbon(r))
 	wellFormed(t, []byte(svg), "ribbon")

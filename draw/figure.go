@@ -156,8 +156,18 @@ func (f *frame) wrap(defs, content string, size Size) Picture {
 	}
 	k := size.PixelsPerHeight / unit
 	wide, high := math.Round(w*k), math.Round(h*k)
-	svg := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="%.0f %.0f %.0f %.0f" width="%.0f" height="%.0f" stroke-linejoin="round" stroke-linecap="round">%s%s</svg>`,
-		x, y, w, h, wide, high, defs, content)
+	svg := fmt.Sprintf(
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="%.0f %.0f %.0f %.0f" width="%.0f" height="%.0f" stroke-linejoin="round" `+
+			`stroke-linecap="round">%s%s</svg>`,
+		x,
+		y,
+		w,
+		h,
+		wide,
+		high,
+		defs,
+		content,
+	)
 	return Picture{[]byte(svg), wide, high}
 }
 

@@ -23,7 +23,15 @@ func SVGHard(loads []Hard, label string) string {
 	}
 	pitch := wide / float64(max(8, len(loads)))
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg class="loads" viewBox="0 0 %.0f %.0f" role="img" aria-label="%s"><path d="M0 %.1fH%.0f" stroke="#1D2A3F" stroke-width="1.5"/>`, wide, high, html.EscapeString(label), base, wide)
+	fmt.Fprintf(&b,
+		`<svg class="loads" viewBox="0 0 %.0f %.0f" role="img" aria-label="%s"><path d="M0 %.1fH%.0f" stroke="#1D2A3F" `+
+			`stroke-width="1.5"/>`,
+		wide,
+		high,
+		html.EscapeString(label),
+		base,
+		wide,
+	)
 	taught := 0
 	for i, l := range loads {
 		h := 84 * l.Value / most
@@ -37,14 +45,24 @@ func SVGHard(loads []Hard, label string) string {
 			if l.Easy {
 				fill = "#D5DBE6"
 			}
-			fmt.Fprintf(&b, `<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" fill="%s" stroke="#38507A" stroke-width="1.6" stroke-dasharray="3 3"/>`, x, base-h, 0.72*pitch, h, fill)
+			fmt.Fprintf(&b,
+				`<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" fill="%s" stroke="#38507A" stroke-width="1.6" stroke-dasharray="3 3"/>`,
+				x,
+				base-h,
+				0.72*pitch,
+				h,
+				fill,
+			)
 		}
 	}
 	if taught > 0 {
 		b.WriteString(`<text x="4" y="113" font-size="12.5" fill="#4B566B">taught</text>`)
 	}
 	if taught < len(loads) {
-		fmt.Fprintf(&b, `<text x="%.0f" y="113" text-anchor="end" font-size="12.5" fill="#4B566B">to come, if all goes well</text>`, wide-4)
+		fmt.Fprintf(&b,
+			`<text x="%.0f" y="113" text-anchor="end" font-size="12.5" fill="#4B566B">to come, if all goes well</text>`,
+			wide-4,
+		)
 	}
 	b.WriteString("</svg>")
 	return b.String()

@@ -23,10 +23,26 @@ func SVGPainString(points []PainPoint, theme Theme) []byte {
 	for _, p := range points {
 		said = append(said, p.Label+" "+painWords(p))
 	}
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" class="pain" viewBox="0 0 %.0f 150" width="%.0f" height="150" role="img" aria-label="Pain, 0 to 10. %s">`, width, width, escape(strings.Join(said, "; ")))
+	fmt.Fprintf(&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" class="pain" viewBox="0 0 %.0f 150" width="%.0f" height="150" role="img" `+
+			`aria-label="Pain, 0 to 10. %s">`,
+		width,
+		width,
+		escape(strings.Join(said, "; ")),
+	)
 	for _, v := range []int{0, 5, 10} {
-		fmt.Fprintf(&b, `<path d="M%.0f %.1fH%.0f" stroke="%s" stroke-dasharray="3 5"/><text x="%.0f" y="%.1f" text-anchor="end" font-size="12.5" fill="%s">%d</text>`,
-			left, y(v), width, pal.hairline, left-10, y(v)+4, pal.second, v)
+		fmt.Fprintf(&b,
+			`<path d="M%.0f %.1fH%.0f" stroke="%s" stroke-dasharray="3 5"/><text x="%.0f" y="%.1f" text-anchor="end" font-size="12.5" `+
+				`fill="%s">%d</text>`,
+			left,
+			y(v),
+			width,
+			pal.hairline,
+			left-10,
+			y(v)+4,
+			pal.second,
+			v,
+		)
 	}
 	for i, p := range points {
 		x := left + 20 + step*float64(i)
@@ -42,13 +58,25 @@ func SVGPainString(points []PainPoint, theme Theme) []byte {
 			}
 			bx := x + 14*float64(k)
 			line = append(line, fmt.Sprintf("%.1f %.1f", bx, y(*d.v)))
-			fmt.Fprintf(&beads, `<circle cx="%.1f" cy="%.1f" r="5" fill="%s" stroke="%s" stroke-width="2"/>`, bx, y(*d.v), d.fill, pal.ink)
+			fmt.Fprintf(
+				&beads,
+				`<circle cx="%.1f" cy="%.1f" r="5" fill="%s" stroke="%s" stroke-width="2"/>`,
+				bx,
+				y(*d.v),
+				d.fill,
+				pal.ink,
+			)
 		}
 		if len(line) > 1 {
 			fmt.Fprintf(&b, `<path d="M%s" fill="none" stroke="%s" stroke-width="2"/>`, strings.Join(line, "L"), pal.allowed)
 		}
 		b.WriteString(beads.String())
-		fmt.Fprintf(&b, `<text x="%.1f" y="144" text-anchor="middle" font-size="12.5" fill="%s">%s</text>`, x+14, pal.second, escape(p.Label))
+		fmt.Fprintf(&b,
+			`<text x="%.1f" y="144" text-anchor="middle" font-size="12.5" fill="%s">%s</text>`,
+			x+14,
+			pal.second,
+			escape(p.Label),
+		)
 	}
 	b.WriteString(`</svg>`)
 	return []byte(b.String())

@@ -124,8 +124,19 @@ func colourLimbs(defs *strings.Builder, parts []*part, s Subject, cam camera, pa
 				p.gradient = ""
 				continue
 			}
-			defs.WriteString(tag(`<linearGradient id="%s" gradientUnits="userSpaceOnUse" x1="%.0f" y1="%.0f" x2="%.0f" y2="%.0f"><stop offset=".3" stop-color="%s"/><stop offset=".85" stop-color="%s"/></linearGradient>`,
-				p.gradient, a.x*unit, -a.y*unit, z.x*unit, -z.y*unit, pal.body, tone))
+			defs.WriteString(
+				tag(
+					`<linearGradient id="%s" gradientUnits="userSpaceOnUse" x1="%.0f" y1="%.0f" x2="%.0f" y2="%.0f"><stop offset=".3" `+
+						`stop-color="%s"/><stop offset=".85" stop-color="%s"/></linearGradient>`,
+					p.gradient,
+					a.x*unit,
+					-a.y*unit,
+					z.x*unit,
+					-z.y*unit,
+					pal.body,
+					tone,
+				),
+			)
 		}
 	}
 }
@@ -155,8 +166,10 @@ func paintFace(b, defs *strings.Builder, f *body.Figure, p *part, cam camera, pa
 		e := cam.project(f.Neck.Add(f.Head.World(body.Vec{X: 0.004, Y: out * 0.052, Z: 0.020})))
 		up := cam.project(f.Head.U)
 		angle := math.Atan2(-up.y, up.x) * 180 / math.Pi
-		b.WriteString(tag(`<ellipse rx="14" ry="9" transform="translate(%.0f %.0f)rotate(%.0f)" fill="%s" stroke="%s" stroke-width="%.1f"/>`,
-			e.x*unit, -e.y*unit, angle, pal.body, pal.outline(), width*0.7))
+		b.WriteString(
+			tag(`<ellipse rx="14" ry="9" transform="translate(%.0f %.0f)rotate(%.0f)" fill="%s" stroke="%s" stroke-width="%.1f"/>`,
+				e.x*unit, -e.y*unit, angle, pal.body, pal.outline(), width*0.7),
+		)
 	}
 }
 

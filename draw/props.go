@@ -149,7 +149,17 @@ func drawHeld(b *strings.Builder, h exercise.Held, f *body.Figure, cam camera, p
 	}
 	centre := cam.project(mid)
 	circle := func(c flat, r float64, fill string, width float64) {
-		b.WriteString(tag(`<circle cx="%.0f" cy="%.0f" r="%.0f" fill="%s" stroke="%s" stroke-width="%g"/>`, c.x*unit, -c.y*unit, r*unit, fill, pal.edge, size.stroke(width)))
+		b.WriteString(
+			tag(
+				`<circle cx="%.0f" cy="%.0f" r="%.0f" fill="%s" stroke="%s" stroke-width="%g"/>`,
+				c.x*unit,
+				-c.y*unit,
+				r*unit,
+				fill,
+				pal.edge,
+				size.stroke(width),
+			),
+		)
 	}
 	switch h.Kind {
 	case "band", "strap":

@@ -75,17 +75,36 @@ func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []b
 	first, last := 0.0, 0.0
 	for _, b := range blocks {
 		if s.words {
-			fmt.Fprintf(&names, `<text x="8" y="%.1f" font-size="16.5" font-weight="640" fill="%s">%s</text>`, y-11, pal.ink, html.EscapeString(b.Name))
+			fmt.Fprintf(
+				&names,
+				`<text x="8" y="%.1f" font-size="16.5" font-weight="640" fill="%s">%s</text>`,
+				y-11,
+				pal.ink,
+				html.EscapeString(b.Name),
+			)
 		}
 		for _, r := range b.Rows {
 			if first == 0 {
 				first = y
 			}
 			if s.words {
-				fmt.Fprintf(&names, `<text x="8" y="%.1f" font-size="15.5" fill="%s">%s</text>`, y+s.bar-4, pal.second, html.EscapeString(r.Name))
+				fmt.Fprintf(
+					&names,
+					`<text x="8" y="%.1f" font-size="15.5" fill="%s">%s</text>`,
+					y+s.bar-4,
+					pal.second,
+					html.EscapeString(r.Name),
+				)
 			}
 			if s.words && r.Other != "" {
-				fmt.Fprintf(&names, `<text x="%.0f" y="%.1f" font-size="15.5" fill="%s" text-anchor="end">%s</text>`, s.width-2, y+s.bar-4, pal.second, html.EscapeString(r.Other))
+				fmt.Fprintf(
+					&names,
+					`<text x="%.0f" y="%.1f" font-size="15.5" fill="%s" text-anchor="end">%s</text>`,
+					s.width-2,
+					y+s.bar-4,
+					pal.second,
+					html.EscapeString(r.Other),
+				)
 			}
 			s.side(&rows, r.Left, -1, y, pal)
 			s.side(&rows, r.Right, 1, y, pal)
@@ -96,15 +115,34 @@ func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []b
 	}
 	height := last + map[ReachSize]float64{ReachLarge: 34, ReachSmall: 16, ReachTiny: 6}[size]
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg class="reach" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">`, s.width, height, s.width, height, html.EscapeString(text))
+	fmt.Fprintf(&b,
+		`<svg class="reach" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">`,
+		s.width,
+		height,
+		s.width,
+		height,
+		html.EscapeString(text),
+	)
 	if strings.Contains(rows.String(), "url(#over)") {
-		fmt.Fprintf(&b, `<defs><pattern id="over" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="4" height="4" fill="%s"/><path d="M0 0H4" stroke="%s" stroke-width="2.4"/></pattern></defs>`, pal.sheet, pal.plum)
+		fmt.Fprintf(&b,
+			`<defs><pattern id="over" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect `+
+				`width="4" height="4" fill="%s"/><path d="M0 0H4" stroke="%s" stroke-width="2.4"/></pattern></defs>`,
+			pal.sheet,
+			pal.plum,
+		)
 	}
 	head := s.gap * 0.88
 	if size == ReachTiny { // the spine goes on above and below
 		first, last = first-3, last+3
 	} else {
-		fmt.Fprintf(&b, `<ellipse cx="%.1f" cy="%.1f" rx="%.1f" ry="%.1f" fill="%s"/>`, s.centre, first-s.bar-head*0.6, head, head*1.25, pal.body)
+		fmt.Fprintf(&b,
+			`<ellipse cx="%.1f" cy="%.1f" rx="%.1f" ry="%.1f" fill="%s"/>`,
+			s.centre,
+			first-s.bar-head*0.6,
+			head,
+			head*1.25,
+			pal.body,
+		)
 	}
 	step := s.bar / 2
 	n := int((last - first + s.bar) / step)
@@ -116,7 +154,24 @@ func SVGReach(blocks []ReachBlock, size ReachSize, theme Theme, text string) []b
 	}
 	fmt.Fprintf(&b, `<path d="%s" stroke="%s" stroke-width="%.1f" stroke-linecap="round"/>`, marks.String(), pal.ink, s.bar/5)
 	if px := s.gap * 2.2; size != ReachTiny {
-		fmt.Fprintf(&b, `<path d="M%.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fZ" fill="%s"/>`, s.centre-px, last+4, s.centre, last+10, s.centre+px, last+4, s.centre+px*0.9, last+px*0.75, s.centre, last+px*0.8, s.centre-px*0.9, last+px*0.75, s.centre-px, last+4, pal.body)
+		fmt.Fprintf(&b,
+			`<path d="M%.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fQ%.1f %.1f %.1f %.1fZ" fill="%s"/>`,
+			s.centre-px,
+			last+4,
+			s.centre,
+			last+10,
+			s.centre+px,
+			last+4,
+			s.centre+px*0.9,
+			last+px*0.75,
+			s.centre,
+			last+px*0.8,
+			s.centre-px*0.9,
+			last+px*0.75,
+			s.centre-px,
+			last+4,
+			pal.body,
+		)
 	}
 	b.WriteString(names.String())
 	b.WriteString(rows.String())
@@ -138,7 +193,18 @@ func (s reachSize) side(b *strings.Builder, r ReachSide, way float64, y float64,
 		top, bottom := y+inset, y+s.bar-inset
 		radius := math.Min((bottom-top)/2, math.Max(0, to-from))
 		sweep := map[bool]int{true: 1, false: 0}[way > 0]
-		return fmt.Sprintf("M%.1f %.1fH%.1fA%.1f %.1f 0 0 %d %.1f %.1fH%.1fZ", at(from), top, at(to-radius), radius, (bottom-top)/2, sweep, at(to-radius), bottom, at(from))
+		return fmt.Sprintf(
+			"M%.1f %.1fH%.1fA%.1f %.1f 0 0 %d %.1f %.1fH%.1fZ",
+			at(from),
+			top,
+			at(to-radius),
+			radius,
+			(bottom-top)/2,
+			sweep,
+			at(to-radius),
+			bottom,
+			at(from),
+		)
 	}
 	if !r.limited() && !r.less() {
 		fmt.Fprintf(b, `<path d="%s" fill="%s"/>`, tongue(0, s.length, 0), pal.pale)
@@ -157,11 +223,23 @@ func (s reachSize) side(b *strings.Builder, r ReachSide, way float64, y float64,
 	end := s.length
 	if r.limited() {
 		end = math.Max(share(r.Allowed), s.length*0.1) + 3
-		fmt.Fprintf(b, `<path d="M%.1f %.1fV%.1f" stroke="%s" stroke-width="%.1f" stroke-linecap="round"/>`, at(end), y-2.5, y+s.bar+2.5, pal.plum, s.post)
+		fmt.Fprintf(b,
+			`<path d="M%.1f %.1fV%.1f" stroke="%s" stroke-width="%.1f" stroke-linecap="round"/>`,
+			at(end),
+			y-2.5,
+			y+s.bar+2.5,
+			pal.plum,
+			s.post,
+		)
 	}
 	if r.Used > 0.5 {
 		used := share(r.Used)
-		fmt.Fprintf(b, `<path d="%s" fill="%s" stroke="%s" stroke-width="1"/>`, tongue(0, math.Min(used, end), s.bar*0.3), pal.gold, pal.ink)
+		fmt.Fprintf(b,
+			`<path d="%s" fill="%s" stroke="%s" stroke-width="1"/>`,
+			tongue(0, math.Min(used, end), s.bar*0.3),
+			pal.gold,
+			pal.ink,
+		)
 		if r.Over() {
 			from := end
 			if !(r.limited() && r.Used > r.Allowed+0.05) { // it is only under load that it is too much
@@ -172,15 +250,35 @@ func (s reachSize) side(b *strings.Builder, r ReachSide, way float64, y float64,
 		}
 	}
 	if r.Measured > 0 && s.words {
-		fmt.Fprintf(b, `<circle cx="%.1f" cy="%.1f" r="4.5" fill="%s" stroke="%s" stroke-width="2"/>`, at(share(r.Measured)), y+s.bar/2, pal.sheet, pal.ink)
+		fmt.Fprintf(b,
+			`<circle cx="%.1f" cy="%.1f" r="4.5" fill="%s" stroke="%s" stroke-width="2"/>`,
+			at(share(r.Measured)),
+			y+s.bar/2,
+			pal.sheet,
+			pal.ink,
+		)
 	}
 	if figure := r.figure(); figure != "" && s.words {
 		anchor := map[bool]string{true: "start", false: "end"}[way > 0]
 		if end < s.length-18 && len(figure) < 6 { // it stands in the well
-			fmt.Fprintf(b, `<text x="%.1f" y="%.1f" font-size="15.5" fill="%s" text-anchor="%s">%s</text>`, at(end+6), y+s.bar-4.5, pal.ink, anchor, figure)
+			fmt.Fprintf(b,
+				`<text x="%.1f" y="%.1f" font-size="15.5" fill="%s" text-anchor="%s">%s</text>`,
+				at(end+6),
+				y+s.bar-4.5,
+				pal.ink,
+				anchor,
+				figure,
+			)
 			return
 		}
-		fmt.Fprintf(b, `<text x="%.1f" y="%.1f" font-size="15.5" fill="%s" text-anchor="%s">%s</text>`, at(math.Max(end, s.length)+7), y+s.bar-4.5, pal.ink, anchor, figure)
+		fmt.Fprintf(b,
+			`<text x="%.1f" y="%.1f" font-size="15.5" fill="%s" text-anchor="%s">%s</text>`,
+			at(math.Max(end, s.length)+7),
+			y+s.bar-4.5,
+			pal.ink,
+			anchor,
+			figure,
+		)
 	}
 }
 

@@ -55,6 +55,8 @@ const (
 
 // SVGRibbon draws the ribbon. Its parts carry classes and links; colours are
 // attributes, so that it needs no style of its own.
+//
+//revive:disable-next-line:cyclomatic One part of the drawing after the other; split, they would pass a dozen lengths on.
 func SVGRibbon(r Ribbon) []byte {
 	pal := palettes[Light]
 	left := ribbonLeft
@@ -78,7 +80,12 @@ func SVGRibbon(r Ribbon) []byte {
 	y := func(level float64) float64 { return floor - ribbonLowest - ribbonStep*level }
 
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" class="ribbon" viewBox="0 0 %.0f %.0f" role="group" aria-label="%s">`, r.Width, height, escape(r.Title))
+	fmt.Fprintf(&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" class="ribbon" viewBox="0 0 %.0f %.0f" role="group" aria-label="%s">`,
+		r.Width,
+		height,
+		escape(r.Title),
+	)
 	x := left
 	type span struct{ from, to float64 }
 	spans := make([]span, len(r.Pieces))
@@ -103,8 +110,18 @@ func SVGRibbon(r Ribbon) []byte {
 			level float64
 			word  string
 		}{{0, "lying"}, {0.38, "hands and knees"}, {0.64, "sitting"}, {1, "standing"}} {
-			fmt.Fprintf(&b, `<path d="M%.0f %.1fH%.0f" stroke="%s" stroke-dasharray="3 5"/><text x="%.0f" y="%.1f" text-anchor="end" font-size="12.5" fill="%s">%s</text>`,
-				left, y(l.level), r.Width-14, pal.hairline, left-8, y(l.level)+4, pal.second, l.word)
+			fmt.Fprintf(&b,
+				`<path d="M%.0f %.1fH%.0f" stroke="%s" stroke-dasharray="3 5"/><text x="%.0f" y="%.1f" text-anchor="end" `+
+					`font-size="12.5" fill="%s">%s</text>`,
+				left,
+				y(l.level),
+				r.Width-14,
+				pal.hairline,
+				left-8,
+				y(l.level)+4,
+				pal.second,
+				l.word,
+			)
 		}
 	}
 	fmt.Fprintf(&b, `<path d="M%.0f %.1fH%.0f" stroke="%s" stroke-width="1.5"/>`, left, floor, r.Width-10, pal.edge)
@@ -133,10 +150,22 @@ func SVGRibbon(r Ribbon) []byte {
 		mid := (s.from + s.to) / 2
 		if p.Link != "" {
 			fmt.Fprintf(&b, `<a href="%s" class="ribbon-piece" aria-label="%s">`, escape(p.Link), escape(p.Label))
-			fmt.Fprintf(&b, `<rect x="%.1f" y="10" width="%.1f" height="%.1f" fill="transparent"/>`, start[i], math.Max(8, s.to-start[i]), height-14)
+			fmt.Fprintf(&b,
+				`<rect x="%.1f" y="10" width="%.1f" height="%.1f" fill="transparent"/>`,
+				start[i],
+				math.Max(8, s.to-start[i]),
+				height-14,
+			)
 		}
 		if p.Figure != "" && w <= s.to-s.from+16 {
-			fmt.Fprintf(&b, `<image href="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, escape(p.Figure), mid-w/2, y(p.Level)-h+1.4, w, h)
+			fmt.Fprintf(&b,
+				`<image href="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`,
+				escape(p.Figure),
+				mid-w/2,
+				y(p.Level)-h+1.4,
+				w,
+				h,
+			)
 		}
 		if r.Tall {
 			number(&b, p, mid, floor+19, pal)
@@ -154,11 +183,30 @@ func SVGRibbon(r Ribbon) []byte {
 			colour = pal.plum
 		}
 		x := left + p.At*scale
-		fmt.Fprintf(&b, `<g class="ribbon-post" role="img" aria-label="%s"><title>%s</title><path d="M%.1f %.1fV%.1f" stroke="%s" stroke-width="2.5" fill="none"/><circle cx="%.1f" cy="%.1f" r="5" fill="%s" stroke="%s" stroke-width="1.5"/></g>`,
-			html.EscapeString(p.Label), html.EscapeString(p.Label), x, top-18, floor-4, colour, x, top-20, colour, pal.sheet)
+		fmt.Fprintf(&b,
+			`<g class="ribbon-post" role="img" aria-label="%s"><title>%s</title><path d="M%.1f %.1fV%.1f" stroke="%s" `+
+				`stroke-width="2.5" fill="none"/><circle cx="%.1f" cy="%.1f" r="5" fill="%s" stroke="%s" stroke-width="1.5"/></g>`,
+			html.EscapeString(p.Label),
+			html.EscapeString(p.Label),
+			x,
+			top-18,
+			floor-4,
+			colour,
+			x,
+			top-20,
+			colour,
+			pal.sheet,
+		)
 	}
 	if r.Done >= 0 && !r.Tall {
-		fmt.Fprintf(&b, `<rect class="ribbon-now" x="%.1f" y="%.1f" width="6" height="%.1f" rx="3" fill="%s" stroke="%s"/>`, left+r.Done*scale-3, top-22, floor-top+26, pal.gold, pal.ink)
+		fmt.Fprintf(&b,
+			`<rect class="ribbon-now" x="%.1f" y="%.1f" width="6" height="%.1f" rx="3" fill="%s" stroke="%s"/>`,
+			left+r.Done*scale-3,
+			top-22,
+			floor-top+26,
+			pal.gold,
+			pal.ink,
+		)
 	}
 	b.WriteString(`</svg>`)
 	return terse(b.String())
@@ -169,8 +217,18 @@ func SVGRibbon(r Ribbon) []byte {
 func thread(b *strings.Builder, x0, y0, x1, y1 float64, floorMove int, floor float64, pal palette) {
 	if floorMove == 0 {
 		m := (x0 + x1) / 2
-		fmt.Fprintf(b, `<path d="M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f" fill="none" stroke="%s" stroke-width="2.6" stroke-linecap="round"/>`,
-			x0, y0, m, y0, m, y1, x1, y1, pal.ink)
+		fmt.Fprintf(b,
+			`<path d="M%.1f %.1fC%.1f %.1f %.1f %.1f %.1f %.1f" fill="none" stroke="%s" stroke-width="2.6" stroke-linecap="round"/>`,
+			x0,
+			y0,
+			m,
+			y0,
+			m,
+			y1,
+			x1,
+			y1,
+			pal.ink,
+		)
 		return
 	}
 	const steps = 4
@@ -190,8 +248,26 @@ func thread(b *strings.Builder, x0, y0, x1, y1 float64, floorMove int, floor flo
 		head = -6
 	}
 	x := (x0+x1)/2 - 2
-	fmt.Fprintf(b, `<path d="%s" fill="none" stroke="%s" stroke-width="2.6"/><path d="M%.1f %.1fV%.1fM%.1f %.1fL%.1f %.1fL%.1f %.1f" fill="none" stroke="%s" stroke-width="2"/><text x="%.1f" y="%.1f" font-size="12.5" font-weight="560" fill="%s">%s</text>`,
-		d.String(), pal.ink, x, tail, tip, x-5, tip+head, x, tip, x+5, tip+head, pal.ink, x+9, floor-4, pal.ink, word)
+	fmt.Fprintf(b,
+		`<path d="%s" fill="none" stroke="%s" stroke-width="2.6"/><path d="M%.1f %.1fV%.1fM%.1f %.1fL%.1f %.1fL%.1f %.1f" fill="none" `+
+			`stroke="%s" stroke-width="2"/><text x="%.1f" y="%.1f" font-size="12.5" font-weight="560" fill="%s">%s</text>`,
+		d.String(),
+		pal.ink,
+		x,
+		tail,
+		tip,
+		x-5,
+		tip+head,
+		x,
+		tip,
+		x+5,
+		tip+head,
+		pal.ink,
+		x+9,
+		floor-4,
+		pal.ink,
+		word,
+	)
 }
 
 // belly draws one piece: a flat top on which the figure rests, and a weight
@@ -238,7 +314,13 @@ func number(b *strings.Builder, p RibbonPiece, x, y float64, pal palette) {
 		fmt.Fprintf(b, `<rect x="%.1f" y="%.1f" width="22" height="18" rx="4" fill="%s"/>`, x-11, y-14, pal.ink)
 		fill = pal.sheet
 	}
-	fmt.Fprintf(b, `<text x="%.1f" y="%.1f" text-anchor="middle" font-size="12.5" font-weight="640" fill="%s">%d</text>`, x, y, fill, p.Number)
+	fmt.Fprintf(b,
+		`<text x="%.1f" y="%.1f" text-anchor="middle" font-size="12.5" font-weight="640" fill="%s">%d</text>`,
+		x,
+		y,
+		fill,
+		p.Number,
+	)
 }
 
 // letterWidth is about that of a letter in the ribbon's words, in pixels, and mostGrown how
@@ -276,7 +358,14 @@ func phases(b *strings.Builder, r Ribbon, start []float64, end func(int) float64
 			label += fmt.Sprintf(`</tspan><tspan dx="5" font-weight="400" fill="%s"%s>%s`, pal.second, tight(whole), minutes)
 		}
 		if x1-x0 > name {
-			fmt.Fprintf(b, `<text x="%.1f" y="%.1f" text-anchor="middle" font-size="12.5" font-weight="560" fill="%s"%s><tspan>%s</tspan></text>`, (x0+x1)/2, y+13, pal.ink, tight(name), label)
+			fmt.Fprintf(b,
+				`<text x="%.1f" y="%.1f" text-anchor="middle" font-size="12.5" font-weight="560" fill="%s"%s><tspan>%s</tspan></text>`,
+				(x0+x1)/2,
+				y+13,
+				pal.ink,
+				tight(name),
+				label,
+			)
 		}
 		i = j
 	}

@@ -64,7 +64,11 @@ func SVGTrend(unit string, most float64, lines []TrendLine, width, height float6
 			x, y := f.at(d, l.Values[n])
 			at = append(at, fmt.Sprintf("%.1f,%.1f", x, y))
 		}
-		fmt.Fprintf(&b, `<polyline points="%s" fill="none" stroke="%s" stroke-width="1.6" stroke-linejoin="round"/>`, strings.Join(at, " "), ink)
+		fmt.Fprintf(&b,
+			`<polyline points="%s" fill="none" stroke="%s" stroke-width="1.6" stroke-linejoin="round"/>`,
+			strings.Join(at, " "),
+			ink,
+		)
 		for n, d := range l.Days {
 			x, y := f.at(d, l.Values[n])
 			b.WriteString(trendMark(shape, x, y, ink))
@@ -103,9 +107,18 @@ func (f trendField) axes(b *strings.Builder, unit string) {
 	for v := 0.0; v <= f.top+1e-9; v += step {
 		_, y := f.at(f.first, v)
 		fmt.Fprintf(b, `<path d="M%g %.1fh-4" stroke="%s"/>`, trendLeft, y, trendQuiet)
-		fmt.Fprintf(b, `<text x="%g" y="%.1f" text-anchor="end">%s</text>`, trendLeft-7, y+3.5, strconv.FormatFloat(math.Round(v*1e6)/1e6, 'f', -1, 64))
+		fmt.Fprintf(b,
+			`<text x="%g" y="%.1f" text-anchor="end">%s</text>`,
+			trendLeft-7,
+			y+3.5,
+			strconv.FormatFloat(math.Round(v*1e6)/1e6, 'f', -1, 64),
+		)
 	}
-	fmt.Fprintf(b, `<text transform="translate(11 %.1f) rotate(-90)" text-anchor="middle">%s</text>`, (f.upper+f.bottom)/2, html.EscapeString(unit))
+	fmt.Fprintf(b,
+		`<text transform="translate(11 %.1f) rotate(-90)" text-anchor="middle">%s</text>`,
+		(f.upper+f.bottom)/2,
+		html.EscapeString(unit),
+	)
 	if f.first.IsZero() {
 		return
 	}

@@ -24,10 +24,11 @@ func TestATrendIsInsideItsPicture(t *testing.T) {
 		return out
 	}
 	for name, lines := range map[string][]draw.TrendLine{
-		"none":  nil,
-		"one":   {{Days: days(1), Values: []float64{3}}},
-		"zero":  {{Days: days(2), Values: []float64{0, 0}}},
-		"three": {{Words: "before & after", Days: days(3), Values: []float64{1, 2, 3}}, {Words: "right", Days: days(2), Values: []float64{40, 400}}, {}},
+		"none": nil,
+		"one":  {{Days: days(1), Values: []float64{3}}},
+		"zero": {{Days: days(2), Values: []float64{0, 0}}},
+		"three": {{Words: "before & after", Days: days(3), Values: []float64{1, 2, 3}},
+			{Words: "right", Days: days(2), Values: []float64{40, 400}}, {}},
 	} {
 		svg := draw.SVGTrend("of <10>", 10, lines, 420, 180)
 		d := xml.NewDecoder(strings.NewReader(string(svg)))

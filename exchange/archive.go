@@ -262,7 +262,10 @@ func whole(ctx context.Context, s *store.Store, z *zip.Reader) (map[string]*zip.
 	case m.Format != archiveFormat:
 		return nil, m, &Bad{manifestName, fmt.Sprintf("format: %q; expected %s", m.Format, archiveFormat)}
 	case m.Schema > now:
-		return nil, m, &Bad{manifestName, fmt.Sprintf("schema: %d is of a later version of Rest Bend; this one knows up to %d", m.Schema, now)}
+		return nil, m, &Bad{
+			manifestName,
+			fmt.Sprintf("schema: %d is of a later version of Rest Bend; this one knows up to %d", m.Schema, now),
+		}
 	case m.Schema < firstSchema:
 		return nil, m, &Bad{manifestName, fmt.Sprintf("schema: %d; expected %d to %d", m.Schema, firstSchema, now)}
 	}

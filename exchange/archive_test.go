@@ -39,7 +39,10 @@ func filled(t testing.TB, n int) *store.Store {
 			return err
 		}
 		for i := range n {
-			if _, err := tx.AddClient(limit.Client{Name: fmt.Sprintf("Client %d <é \"quoted\">", i), GoalText: "=1+1"}, time.Date(2026, 11, 25, 9, i%60, 0, 0, time.UTC)); err != nil {
+			if _, err := tx.AddClient(
+				limit.Client{Name: fmt.Sprintf("Client %d <é \"quoted\">", i), GoalText: "=1+1"},
+				time.Date(2026, 11, 25, 9, i%60, 0, 0, time.UTC),
+			); err != nil {
 				return err
 			}
 		}
@@ -161,15 +164,26 @@ func TestADamagedArchiveIsRefused(t *testing.T) {
 		}
 	}
 	manifest := func(old, new string) []byte {
-		return rezip(t, good, false, only("manifest.json", func(b []byte) []byte { return bytes.Replace(b, []byte(old), []byte(new), 1) }))
+		return rezip(t,
+			good,
+			false,
+			only("manifest.json", func(b []byte) []byte { return bytes.Replace(b, []byte(old), []byte(new), 1) }),
+		)
 	}
 	for says, b := range map[string][]byte{
-		"cut short":             good[:len(good)/2],
-		"no zip file":           []byte("hello"),
-		"changed or damaged":    rezip(t, good, false, only(clients, func(b []byte) []byte { return bytes.Replace(b, []byte("Client 1"), []byte("Client 9"), 1) })),
-		"is missing":            rezip(t, good, false, func(n string, b []byte) (string, []byte) { return strings.TrimPrefix(n, "manifest.json"), b }),
-		"named in the manifest": rezip(t, good, false, func(n string, b []byte) (string, []byte) { return strings.TrimPrefix(n, clients), b }),
-		"not named":             manifest(`"name": "data/series.jsonl"`, `"name": "data/clients.jsonl"`),
+		"cut short":   good[:len(good)/2],
+		"no zip file": []byte("hello"),
+		"changed or damaged": rezip(t, good, false, only(clients,
+			func(b []byte) []byte { return bytes.Replace(b, []byte("Client 1"), []byte("Client 9"), 1) })),
+		"is missing": rezip(t, good, false, func(n string, b []byte) (string,
+			[]byte) {
+			return strings.TrimPrefix(n, "manifest.json"), b
+		}),
+		"named in the manifest": rezip(t, good, false, func(n string, b []byte) (string, []byte) {
+			return strings.TrimPrefix(n, clients),
+				b
+		}),
+		"not named": manifest(`"name": "data/series.jsonl"`, `"name": "data/clients.jsonl"`),
 		"leads out of the archive": rezip(t, good, false, func(n string, b []byte) (string, []byte) {
 			return strings.Replace(n, "data/clients", "../clients", 1), b
 		}),
@@ -188,10 +202,15 @@ func TestADamagedArchiveIsRefused(t *testing.T) {
 	}
 	// Honest lines that cannot be rows are named by line.
 	for says, line := range map[string]string{
-		"no JSON object": "soup\n", "is no field": `{"id":"x","colour":"red"}` + "\n", "is missing": `{"id":"x"}` + "\n", "more than one": `{} {}` + "\n",
+		"no JSON object": "soup\n", "is no field": `{"id":"x","colour":"red"}` + "\n", "is missing": `{"id":"x"}` + "\n",
+		"more than one": `{} {}` + "\n",
 	} {
 		to := open(t)
-		r, err := take(t, to, rezip(t, good, true, only(clients, func(b []byte) []byte { return append(b, line...) })), exchange.Options{})
+		r, err := take(t,
+			to,
+			rezip(t, good, true, only(clients, func(b []byte) []byte { return append(b, line...) })),
+			exchange.Options{},
+		)
 		require.NoError(t, err, says)
 		require.NotEmpty(t, r.Refused, says)
 		assert.Contains(t, r.Refused[0].Why, says)

@@ -129,7 +129,12 @@ func homeDays(cal *ics.Calendar, name string, h store.Home) {
 }
 
 // courseWords name the days of a course in a calendar.
-var courseWords = map[string]string{course.Studio: "Lesson", course.Home: "At home", course.Micro: "Short bouts", course.Review: "Review, tests again"}
+var courseWords = map[string]string{
+	course.Studio: "Lesson",
+	course.Home:   "At home",
+	course.Micro:  "Short bouts",
+	course.Review: "Review, tests again",
+}
 
 // CourseCalendar writes the days of a course as whole-day events. A day keeps its UID as long
 // as it is the same kind of day.

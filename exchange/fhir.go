@@ -26,13 +26,22 @@ var space = uuid.MustParse("7b9f2f5e-5f0b-4d6a-9f0e-2f1d6f6b8a11")
 
 // loinc are the codes of what has one (LOINC; from memory).
 var loinc = map[string]fhir.Coding{
-	"pain":   {System: ptr("http://loinc.org"), Code: ptr("72514-3"), Display: ptr("Pain severity - 0-10 verbal numeric rating [Score] - Reported")},
+	"pain": {
+		System:  ptr("http://loinc.org"),
+		Code:    ptr("72514-3"),
+		Display: ptr("Pain severity - 0-10 verbal numeric rating [Score] - Reported"),
+	},
 	"height": {System: ptr("http://loinc.org"), Code: ptr("8302-2"), Display: ptr("Body height")},
 	"mass":   {System: ptr("http://loinc.org"), Code: ptr("29463-7"), Display: ptr("Body weight")},
 }
 
 // ucum are the units of measures (UCUM), by the ending of their id.
-var ucum = []struct{ ending, code, words string }{{"_s", "s", "s"}, {"_deg", "deg", "degrees"}, {"_cm", "cm", "cm"}, {"_seconds", "s", "s"}}
+var ucum = []struct{ ending, code, words string }{
+	{"_s", "s", "s"},
+	{"_deg", "deg", "degrees"},
+	{"_cm", "cm", "cm"},
+	{"_seconds", "s", "s"},
+}
 
 func ptr[T any](v T) *T { return &v }
 
@@ -66,25 +75,57 @@ func Bundle(ctx context.Context, s *app.Studio, w io.Writer, k store.Client) err
 	if err != nil {
 		return err
 	}
-	b := bundle{Bundle: fhir.Bundle{Type: fhir.BundleTypeCollection, Timestamp: ptr(s.Now().UTC().Format(time.RFC3339))}, patient: fhir.Reference{Reference: ptr("urn:uuid:" + k.ID)}}
+	b := bundle{
+		Bundle:  fhir.Bundle{Type: fhir.BundleTypeCollection, Timestamp: ptr(s.Now().UTC().Format(time.RFC3339))},
+		patient: fhir.Reference{Reference: ptr("urn:uuid:" + k.ID)},
+	}
 	b.person(k)
 	for _, c := range k.Client.Conditions {
 		text := c.ID
 		if d := s.Library.Conditions.Condition(c.ID); d != nil {
 			text = d.Name
 		}
-		b.add(idOf(k.ID, "condition", c.ID), fhir.Condition{Id: ptr(idOf(k.ID, "condition", c.ID)), Subject: b.patient, Code: ptr(words(text)),
-			VerificationStatus: &fhir.CodeableConcept{Coding: []fhir.Coding{{System: ptr("http://terminology.hl7.org/CodeSystem/condition-ver-status"), Code: ptr("unconfirmed")}}},
-			ClinicalStatus:     &fhir.CodeableConcept{Coding: []fhir.Coding{{System: ptr("http://terminology.hl7.org/CodeSystem/condition-clinical"), Code: ptr("active")}}}})
+		b.add(
+			idOf(k.ID, "condition", c.ID),
+			fhir.Condition{
+				Id:      ptr(idOf(k.ID, "condition", c.ID)),
+				Subject: b.patient,
+				Code:    ptr(words(text)),
+				VerificationStatus: &fhir.CodeableConcept{
+					Coding: []fhir.Coding{
+						{System: ptr("http://terminology.hl7.org/CodeSystem/condition-ver-status"), Code: ptr("unconfirmed")},
+					},
+				},
+				ClinicalStatus: &fhir.CodeableConcept{
+					Coding: []fhir.Coding{{System: ptr("http://terminology.hl7.org/CodeSystem/condition-clinical"), Code: ptr("active")}},
+				},
+			},
+		)
 	}
 	for i, m := range k.Client.Measures {
 		b.measure(k.ID, i, m)
 	}
 	for _, g := range k.Client.Goals {
-		b.add(idOf(k.ID, "goal", g), fhir.Goal{Id: ptr(idOf(k.ID, "goal", g)), Subject: b.patient, LifecycleStatus: fhir.GoalLifecycleStatusActive, Description: words(g.Words())})
+		b.add(
+			idOf(k.ID, "goal", g),
+			fhir.Goal{
+				Id:              ptr(idOf(k.ID, "goal", g)),
+				Subject:         b.patient,
+				LifecycleStatus: fhir.GoalLifecycleStatusActive,
+				Description:     words(g.Words()),
+			},
+		)
 	}
 	if k.Client.GoalText != "" {
-		b.add(idOf(k.ID, "wanted"), fhir.Goal{Id: ptr(idOf(k.ID, "wanted")), Subject: b.patient, LifecycleStatus: fhir.GoalLifecycleStatusActive, Description: words(k.Client.GoalText)})
+		b.add(
+			idOf(k.ID, "wanted"),
+			fhir.Goal{
+				Id:              ptr(idOf(k.ID, "wanted")),
+				Subject:         b.patient,
+				LifecycleStatus: fhir.GoalLifecycleStatusActive,
+				Description:     words(k.Client.GoalText),
+			},
+		)
 	}
 	for _, h := range homes {
 		b.plan(h)
@@ -120,7 +161,14 @@ func (b *bundle) person(k store.Client) {
 		value      float64
 	}{{"height", "cm", k.Client.HeightCM}, {"mass", "kg", k.Client.MassKG}} {
 		if size.value > 0 {
-			b.observe(idOf(k.ID, size.kind), fhir.CodeableConcept{Coding: []fhir.Coding{loinc[size.kind]}}, "", size.value, size.unit, size.unit)
+			b.observe(
+				idOf(k.ID, size.kind),
+				fhir.CodeableConcept{Coding: []fhir.Coding{loinc[size.kind]}},
+				"",
+				size.value,
+				size.unit,
+				size.unit,
+			)
 		}
 	}
 }
@@ -154,11 +202,22 @@ func (b *bundle) measure(client string, n int, m limit.Measure) {
 }
 
 func (b *bundle) plan(h store.Home) {
-	p := fhir.CarePlan{Id: ptr(h.ID), Status: fhir.RequestStatusActive, Intent: fhir.CarePlanIntentPlan, Subject: b.patient, Title: ptr("Exercises at home"), Created: ptr(h.On),
-		Period: &fhir.Period{Start: ptr(h.On), End: ptr(h.Programme.AskAgainOn)}}
+	p := fhir.CarePlan{
+		Id:      ptr(h.ID),
+		Status:  fhir.RequestStatusActive,
+		Intent:  fhir.CarePlanIntentPlan,
+		Subject: b.patient,
+		Title:   ptr("Exercises at home"),
+		Created: ptr(h.On),
+		Period:  &fhir.Period{Start: ptr(h.On), End: ptr(h.Programme.AskAgainOn)},
+	}
 	for _, it := range append(append([]home.Item{}, h.Programme.Items...), h.Programme.Micro...) {
-		p.Activity = append(p.Activity, fhir.CarePlanActivity{Detail: &fhir.CarePlanActivityDetail{Status: fhir.CarePlanActivityStatusInProgress, Code: ptr(words(it.Name)),
-			Description: ptr(app.DoseWords(it.Dose, it.Sides) + ", " + app.HomeDays(it))}})
+		p.Activity = append(p.Activity,
+			fhir.CarePlanActivity{
+				Detail: &fhir.CarePlanActivityDetail{Status: fhir.CarePlanActivityStatusInProgress, Code: ptr(words(it.Name)),
+					Description: ptr(app.DoseWords(it.Dose, it.Sides) + ", " + app.HomeDays(it))},
+			},
+		)
 	}
 	b.add(h.ID, p)
 }
@@ -175,13 +234,31 @@ func (b *bundle) record(r store.Record) {
 		}
 		done = append(done, fhir.Annotation{Text: text + ", ended: " + it.Ended})
 	}
-	b.add(r.ID, fhir.Procedure{Id: ptr(r.ID), Status: fhir.EventStatusCompleted, Code: ptr(words("Supervised exercise session")), Subject: b.patient, PerformedDateTime: ptr(r.Record.On), Note: done})
+	b.add(
+		r.ID,
+		fhir.Procedure{
+			Id:                ptr(r.ID),
+			Status:            fhir.EventStatusCompleted,
+			Code:              ptr(words("Supervised exercise session")),
+			Subject:           b.patient,
+			PerformedDateTime: ptr(r.Record.On),
+			Note:              done,
+		},
+	)
 	for _, at := range []struct {
 		moment string
 		pain   *int
-	}{{"before the session", r.Record.Pain.Before}, {"during the session", r.Record.Pain.During}, {"after the session", r.Record.Pain.After}} {
+	}{{"before the session", r.Record.Pain.Before}, {"during the session", r.Record.Pain.During},
+		{"after the session", r.Record.Pain.After}} {
 		if at.pain != nil {
-			b.observe(idOf(r.ID, at.moment), fhir.CodeableConcept{Coding: []fhir.Coding{loinc["pain"]}, Text: ptr("Pain " + at.moment)}, r.Record.On, float64(*at.pain), "{score}", "of 10")
+			b.observe(
+				idOf(r.ID, at.moment),
+				fhir.CodeableConcept{Coding: []fhir.Coding{loinc["pain"]}, Text: ptr("Pain " + at.moment)},
+				r.Record.On,
+				float64(*at.pain),
+				"{score}",
+				"of 10",
+			)
 		}
 	}
 }

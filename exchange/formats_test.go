@@ -170,14 +170,23 @@ func TestOddTablesAreNamed(t *testing.T) {
 	before, err := into.Store.Clients(ctx)
 	require.NoError(t, err)
 	for says, text := range map[string]string{
-		"UTF-16": "\xff\xfen\x00a\x00", "not written in UTF-8": "name\n\xff\xfe\xfd", "is no text": "name\n\x00", "a quotation mark": "name\n\"Ada",
+		"UTF-16": "\xff\xfen\x00a\x00", "not written in UTF-8": "name\n\xff\xfe\xfd", "is no text": "name\n\x00",
+		"a quotation mark":  "name\n\"Ada",
 		"at least one line": "name", "no column \"colour\"": "name,colour\nAda,red", "is there twice": "name,name\nAda,Bo",
 	} {
 		_, err := exchange.TakeClients(ctx, into, "odd.csv", []byte(text), exchange.Options{})
 		assert.ErrorContains(t, err, says)
 		assert.ErrorContains(t, err, "odd.csv")
 	}
-	report, err := exchange.TakeClients(ctx, into, "odd.csv", []byte("name,birth_year,pain_now,conditions\nAda,1960,2,\n,1970,1,\nBo,soon,1,\nCy,1970,12,\nDee,1970,1,dragon_pox\nEve,1970,1,,more\n"), exchange.Options{})
+	report, err := exchange.TakeClients(ctx,
+		into,
+		"odd.csv",
+		[]byte(
+			"name,birth_year,pain_now,conditions\nAda,1960,2,\n,1970,1,\nBo,soon,1,\nCy,1970,12,\nDee,1970,1,dragon_pox\nEve,1970,1,,"+
+				"more\n",
+		),
+		exchange.Options{},
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 1, report.Taken)
 	var lines []int

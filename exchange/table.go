@@ -65,7 +65,21 @@ func whole0(v *int) string {
 }
 
 // clientColumns are those that a table of clients has, and that are read back.
-var clientColumns = []string{"id", "name", "birth_year", "sex", "height_cm", "mass_kg", "goal", "place", "minutes", "approach", "pain_now", "goals", "conditions"}
+var clientColumns = []string{
+	"id",
+	"name",
+	"birth_year",
+	"sex",
+	"height_cm",
+	"mass_kg",
+	"goal",
+	"place",
+	"minutes",
+	"approach",
+	"pain_now",
+	"goals",
+	"conditions",
+}
 
 // Clients is the table of clients.
 func Clients(all []store.Client) Table {
@@ -79,8 +93,23 @@ func Clients(all []store.Client) Table {
 		for _, d := range c.Conditions {
 			conditions = append(conditions, d.ID)
 		}
-		t.Rows = append(t.Rows, []string{k.ID, safe(c.Name), number(float64(c.BirthYear)), c.Sex, number(c.HeightCM), number(c.MassKG), safe(c.GoalText), string(c.Place), number(float64(c.Minutes)),
-			string(c.Approach), whole0(c.Pain.Now), strings.Join(goals, " "), strings.Join(conditions, " ")})
+		t.Rows = append(t.Rows,
+			[]string{
+				k.ID,
+				safe(c.Name),
+				number(float64(c.BirthYear)),
+				c.Sex,
+				number(c.HeightCM),
+				number(c.MassKG),
+				safe(c.GoalText),
+				string(c.Place),
+				number(float64(c.Minutes)),
+				string(c.Approach),
+				whole0(c.Pain.Now),
+				strings.Join(goals, " "),
+				strings.Join(conditions, " "),
+			},
+		)
 	}
 	return t
 }
@@ -90,7 +119,19 @@ func Measures(all []store.Client) Table {
 	t := Table{"measures.csv", [][]string{{"client_id", "client", "on", "measure", "side", "stage", "variant", "value", "holds"}}}
 	for _, k := range all {
 		for _, m := range k.Client.Measures {
-			t.Rows = append(t.Rows, []string{k.ID, safe(k.Client.Name), m.On, m.ID, m.Side, number(float64(m.Stage)), m.Variant, strconv.FormatFloat(m.Value, 'f', -1, 64), number(float64(m.Holds))})
+			t.Rows = append(t.Rows,
+				[]string{
+					k.ID,
+					safe(k.Client.Name),
+					m.On,
+					m.ID,
+					m.Side,
+					number(float64(m.Stage)),
+					m.Variant,
+					strconv.FormatFloat(m.Value, 'f', -1, 64),
+					number(float64(m.Holds)),
+				},
+			)
 		}
 	}
 	return t
@@ -98,7 +139,30 @@ func Measures(all []store.Client) Table {
 
 // Records is the table of what was done, one line for each exercise and side.
 func Records(names map[string]string, all []store.Record) Table {
-	t := Table{"records.csv", [][]string{{"client_id", "client", "on", "variant", "name", "side", "sets", "repetitions", "seconds", "best_hold", "ended", "pain", "tighter", "pain_before", "pain_during", "pain_after", "hours_to_settle"}}}
+	t := Table{
+		"records.csv",
+		[][]string{
+			{
+				"client_id",
+				"client",
+				"on",
+				"variant",
+				"name",
+				"side",
+				"sets",
+				"repetitions",
+				"seconds",
+				"best_hold",
+				"ended",
+				"pain",
+				"tighter",
+				"pain_before",
+				"pain_during",
+				"pain_after",
+				"hours_to_settle",
+			},
+		},
+	}
 	for _, r := range all {
 		for _, it := range r.Record.Items {
 			pain, settled := "", ""
@@ -112,8 +176,27 @@ func Records(names map[string]string, all []store.Record) Table {
 			if it.Skipped {
 				ended = "skipped"
 			}
-			t.Rows = append(t.Rows, []string{r.ClientID, safe(names[r.ClientID]), r.Record.On, it.Variant, safe(it.Name), it.Side, number(float64(it.Sets)), number(float64(it.Repetitions)), number(it.Seconds), number(it.BestHold),
-				ended, pain, it.Tighter, whole0(r.Record.Pain.Before), whole0(r.Record.Pain.During), whole0(r.Record.Pain.After), settled})
+			t.Rows = append(t.Rows,
+				[]string{
+					r.ClientID,
+					safe(names[r.ClientID]),
+					r.Record.On,
+					it.Variant,
+					safe(it.Name),
+					it.Side,
+					number(float64(it.Sets)),
+					number(float64(it.Repetitions)),
+					number(it.Seconds),
+					number(it.BestHold),
+					ended,
+					pain,
+					it.Tighter,
+					whole0(r.Record.Pain.Before),
+					whole0(r.Record.Pain.During),
+					whole0(r.Record.Pain.After),
+					settled,
+				},
+			)
 		}
 	}
 	return t
@@ -127,7 +210,19 @@ func Shelf(l *library.Library) Table {
 		for _, p := range v.Purposes {
 			purposes = append(purposes, string(p))
 		}
-		t.Rows = append(t.Rows, []string{v.ID, safe(v.Name), v.Family, string(v.Position), strings.Join(purposes, " "), strings.Join(v.Equipment, " "), strconv.FormatFloat(v.Plain().Measured.Demand(), 'f', 1, 64), app.DoseWords(v.Studio, nil), safe(v.Why)})
+		t.Rows = append(t.Rows,
+			[]string{
+				v.ID,
+				safe(v.Name),
+				v.Family,
+				string(v.Position),
+				strings.Join(purposes, " "),
+				strings.Join(v.Equipment, " "),
+				strconv.FormatFloat(v.Plain().Measured.Demand(), 'f', 1, 64),
+				app.DoseWords(v.Studio, nil),
+				safe(v.Why),
+			},
+		)
 	}
 	return t
 }
@@ -162,7 +257,15 @@ func ReadTable(name string, b []byte) ([][]string, error) {
 		}
 		var at *csv.ParseError
 		if errors.As(err, &at) {
-			return nil, &Bad{name, fmt.Sprintf("line %d: %s", at.Line, map[error]string{csv.ErrQuote: "a quotation mark stands alone", csv.ErrBareQuote: "a quotation mark stands within a field"}[at.Err])}
+			return nil, &Bad{
+				name,
+				fmt.Sprintf(
+					"line %d: %s",
+					at.Line,
+					map[error]string{csv.ErrQuote: "a quotation mark stands alone", csv.ErrBareQuote: "a quotation mark stands within " +
+						"a field"}[at.Err],
+				),
+			}
 		}
 		if err != nil {
 			return nil, &Bad{name, "cannot be read as a table"}
@@ -240,7 +343,11 @@ func lacks(columns []string, clients []limit.Client) []string {
 	if len(clients) == 0 {
 		return nil
 	}
-	out := []string{"A table does not carry warning signs, what is borne (floor, kneeling, face down, flat, wrists), details of conditions, operations, medicines, tests and measures. Each client in it is kept as “not asked”: nothing is taught until the intake has been gone through, and what is not known to be borne is left out. An archive or a client file carries everything."}
+	out := []string{
+		"A table does not carry warning signs, what is borne (floor, kneeling, face down, flat, wrists), details of conditions, " +
+			"operations, medicines, tests and measures. Each client in it is kept as “not asked”: nothing is taught until the intake " +
+			"has been gone through, and what is not known to be borne is left out. An archive or a client file carries everything.",
+	}
 	for _, of := range []struct{ column, words string }{{"birth_year", "the year of birth"}, {"conditions", "conditions"},
 		{"pain_now", "pain"}, {"height_cm", "the height"}, {"mass_kg", "the weight"}} {
 		if !slices.Contains(columns, of.column) {

@@ -15,9 +15,12 @@ var machine = regexp.MustCompile(`(^|: )json: |unmarshal|strconv|Go value|gorout
 // FuzzReadClient: whatever is read, it is refused in a sentence or taken as it was meant,
 // so that written and read again it is the same.
 func FuzzReadClient(f *testing.F) {
-	for _, seed := range []string{`{}`, `{"format":"restbend.client/1"}`, `{"format":"restbend.client/1","pain":{"now":3},"measures":[{"id":"breath_seconds","value":4.2,"on":"2026-11-02"}]}`,
-		`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[{"region":"thoracic","convex":"left","cobb_deg":20}]},{"id":"osteoporosis","t_score":-2.9}],"goals":["balance"]}`,
-		`{"format":"restbend.client/1","rungs":[{"family":"bridge","variant":"bridge_low","dose":{"kind":"repetitions","repetitions":8,"seconds":6}}],"tolerates":{"floor":false}}`} {
+	for _, seed := range []string{`{}`, `{"format":"restbend.client/1"}`, `{"format":"restbend.client/1","pain":{"now":3},` +
+		`"measures":[{"id":"breath_seconds","value":4.2,"on":"2026-11-02"}]}`,
+		`{"format":"restbend.client/1","conditions":[{"id":"scoliosis","curves":[{"region":"thoracic","convex":"left",` +
+			`"cobb_deg":20}]},{"id":"osteoporosis","t_score":-2.9}],"goals":["balance"]}`,
+		`{"format":"restbend.client/1","rungs":[{"family":"bridge","variant":"bridge_low","dose":{"kind":"repetitions",` +
+			`"repetitions":8,"seconds":6}}],"tolerates":{"floor":false}}`} {
 		f.Add([]byte(seed))
 	}
 	corpus(f, "testdata/client.corpus")
@@ -39,7 +42,8 @@ func FuzzReadClient(f *testing.F) {
 
 // FuzzReadRecord is the same for records.
 func FuzzReadRecord(f *testing.F) {
-	for _, seed := range []string{`{}`, `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"a","ended":"form","side":"left","repetitions":3}],"pain":{"before":3,"after":0}}`,
+	for _, seed := range []string{`{}`, `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"a","ended":"form",` +
+		`"side":"left","repetitions":3}],"pain":{"before":3,"after":0}}`,
 		`{"format":"restbend.record/1","on":"2026-11-24","items":[],"follow_up":{"hours_to_settle":2,"kind":"pain"}}`} {
 		f.Add([]byte(seed))
 	}

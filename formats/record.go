@@ -40,7 +40,10 @@ func noneDone(b []byte) error {
 	}
 	for i, it := range said.Items {
 		if it.Repetitions != nil && *it.Repetitions == 0 && it.Ended == "done" && !it.Skipped {
-			return &Invalid{fmt.Sprintf("items[%d].repetitions", i), "0 and done cannot both be right; expected how many were done, or skipped"}
+			return &Invalid{
+				fmt.Sprintf("items[%d].repetitions", i),
+				"0 and done cannot both be right; expected how many were done, or skipped",
+			}
 		}
 	}
 	return nil

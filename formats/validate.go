@@ -35,7 +35,8 @@ func (e *Invalid) Error() string {
 // are as many as there are files, and none changes.
 var schemas = func() map[string]func() (*jsonschema.Schema, error) {
 	out := map[string]func() (*jsonschema.Schema, error){}
-	for _, name := range []string{"client", "plan", "limits", "check", "catalog", "record", "lever", "next", "home", "diary", "class", "course"} {
+	for _, name := range []string{"client", "plan", "limits", "check", "catalog", "record", "lever", "next", "home", "diary", "class",
+		"course"} {
 		out[name] = sync.OnceValues(func() (*jsonschema.Schema, error) { return compile(name) })
 	}
 	return out
@@ -116,7 +117,10 @@ func first(v *jsonschema.ValidationError) *Invalid {
 		return &Invalid{path, fmt.Sprintf("expected %s, found %s", strings.Join(want, " or "), got)}
 	case *kind.Minimum:
 		if metres, _ := k.Got.Float64(); strings.HasSuffix(path, "height_cm") && metres > 0.5 && metres < 2.6 {
-			return &Invalid{path, fmt.Sprintf("%s looks like metres; expected centimetres, such as %.0f", decimal(k.Got.FloatString(3)), 100*metres)}
+			return &Invalid{
+				path,
+				fmt.Sprintf("%s looks like metres; expected centimetres, such as %.0f", decimal(k.Got.FloatString(3)), 100*metres),
+			}
 		}
 		return &Invalid{path, fmt.Sprintf("must be at least %s, found %s", k.Want.RatString(), decimal(k.Got.FloatString(3)))}
 	case *kind.Maximum:
@@ -139,7 +143,8 @@ func first(v *jsonschema.ValidationError) *Invalid {
 
 // kindWords name a kind of value.
 func kindWords(kind string) string {
-	words, ok := map[string]string{"integer": "a whole number", "number": "a number", "string": "a text", "boolean": "true or false", "array": "a list", "object": "an object in braces", "null": "nothing"}[kind]
+	words, ok := map[string]string{"integer": "a whole number", "number": "a number", "string": "a text", "boolean": "true or false",
+		"array": "a list", "object": "an object in braces", "null": "nothing"}[kind]
 	if !ok {
 		return kind
 	}

@@ -65,7 +65,8 @@ func misfit(err error) error {
 	case errors.As(err, &own):
 		return own
 	case errors.As(err, &kind):
-		expected := map[string]string{"int": "a whole number written without a point", "float64": "a number", "string": "a text", "bool": "true or false"}[kind.Type.String()]
+		expected := map[string]string{"int": "a whole number written without a point", "float64": "a number", "string": "a text",
+			"bool": "true or false"}[kind.Type.String()]
 		if expected == "" {
 			expected = "something else"
 		}
@@ -101,7 +102,10 @@ func whole(b []byte) error {
 		return err
 	}
 	if _, err := d.Token(); !errors.Is(err, io.EOF) {
-		return &Invalid{"", fmt.Sprintf("the file goes on after its end, at line %d; expected one value", lineOf(b, int(d.InputOffset())))}
+		return &Invalid{
+			"",
+			fmt.Sprintf("the file goes on after its end, at line %d; expected one value", lineOf(b, int(d.InputOffset()))),
+		}
 	}
 	return nil
 }
@@ -135,7 +139,10 @@ func (w walker) broken() error {
 	}
 	near := []rune(string(w.text[at:min(len(w.text), at+40)]))
 	near = near[:min(len(near), 12)]
-	return &Invalid{"", fmt.Sprintf("the file is not valid JSON at line %d, near %q", lineOf(w.text, at), strings.TrimSpace(string(near)))}
+	return &Invalid{
+		"",
+		fmt.Sprintf("the file is not valid JSON at line %d, near %q", lineOf(w.text, at), strings.TrimSpace(string(near))),
+	}
 }
 
 // value walks one value of the file.

@@ -137,7 +137,18 @@ func film(l *library.Library, it home.Item) (out []string, tempo float64, err er
 func File(p home.Programme, h Heading, l *library.Library) ([]byte, error) {
 	cardOf := func(it home.Item) (card, error) {
 		dose, setUp, remember, care := Said(it, h.Units)
-		c := card{Variant: it.Variant, Name: it.Name, Dose: dose, SetUp: setUp, Remember: remember, Cues: it.Cues, Breath: it.Breath, Care: care, Stop: it.Stop, Days: it.Days}
+		c := card{
+			Variant:  it.Variant,
+			Name:     it.Name,
+			Dose:     dose,
+			SetUp:    setUp,
+			Remember: remember,
+			Cues:     it.Cues,
+			Breath:   it.Breath,
+			Care:     care,
+			Stop:     it.Stop,
+			Days:     it.Days,
+		}
 		var err error
 		c.Film, c.Tempo, err = film(l, it)
 		c.Beats = beats(it, c.Tempo, p.Breath)
@@ -171,8 +182,16 @@ func File(p home.Programme, h Heading, l *library.Library) ([]byte, error) {
 	}
 	var b bytes.Buffer
 	err = fileTemplate.Execute(&b, map[string]any{
-		"Heading": h, "P": p, "Data": template.JS(doc), "CSS": template.CSS(fileCSS), "JS": template.JS(fileJS),
-		"Policy": "default-src 'none'; img-src data:; style-src " + hash(fileCSS) + "; script-src " + hash(fileJS) + "; base-uri 'none'; form-action 'none'",
+		"Heading": h,
+		"P":       p,
+		"Data":    template.JS(doc),
+		"CSS":     template.CSS(fileCSS),
+		"JS":      template.JS(fileJS),
+		"Policy": "default-src 'none'; img-src data:; style-src " + hash(
+			fileCSS,
+		) + "; script-src " + hash(
+			fileJS,
+		) + "; base-uri 'none'; form-action 'none'",
 	})
 	return b.Bytes(), err
 }

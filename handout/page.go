@@ -100,7 +100,8 @@ func Lesson(p plan.Plan, h Heading, care []Section, l *library.Library, o Option
 		parts := []struct {
 			k     pdf.Kind
 			words string
-		}{{pdf.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {pdf.Strong, with(app.DoseWords(it.Dose, it.Sides), it.Uses, it.Settings, h.Units)}, {pdf.Care, it.First}, {pdf.Care, it.OnlySide}}
+		}{{pdf.Heading, fmt.Sprintf("%d. %s", n+1, it.Name)}, {pdf.Strong,
+			with(app.DoseWords(it.Dose, it.Sides), it.Uses, it.Settings, h.Units)}, {pdf.Care, it.First}, {pdf.Care, it.OnlySide}}
 		for _, a := range it.Adaptations {
 			parts = append(parts, struct {
 				k     pdf.Kind

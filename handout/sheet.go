@@ -72,7 +72,16 @@ func pictures(l *library.Library, it home.Item) ([][]byte, error) {
 		}
 		if len(out) > 0 && string(p.SVG) == string(out[0]) {
 			for _, other := range form.Movement.Order { // the one that shows the movement
-				if q, err := draw.Variant(v, form, other, false, "", draw.Thumb, draw.Light); err == nil && string(q.SVG) != string(out[0]) {
+				if q, err := draw.Variant(
+					v,
+					form,
+					other,
+					false,
+					"",
+					draw.Thumb,
+					draw.Light,
+				); err == nil &&
+					string(q.SVG) != string(out[0]) {
 					p = q
 				}
 			}
@@ -141,7 +150,10 @@ func Sheet(p home.Programme, h Heading, l *library.Library, o Options) (*pdf.She
 	s.Room(20 * s.Scale())
 	s.Line(pdf.Heading, "The day after a lesson")
 	s.Line(pdf.Body, "Pain before the lesson ____ , that evening ____ , the next day ____ (0 none, 10 the worst).")
-	s.Line(pdf.Body, "Sore: no / yes, gone after ____ hours.   Pain that lasted: no / yes, gone after ____ hours.   Down an arm or a leg: no / yes.")
+	s.Line(
+		pdf.Body,
+		"Sore: no / yes, gone after ____ hours.   Pain that lasted: no / yes, gone after ____ hours.   Down an arm or a leg: no / yes.",
+	)
 	s.Line(pdf.Quiet, "The usual cautions, not a diagnosis. Your clinician’s word comes first.")
 	return s, nil
 }
@@ -153,7 +165,22 @@ func item(s *pdf.Sheet, l *library.Library, it home.Item, n, weeks int, u app.Un
 	w := s.Width() - x
 	high := func(k pdf.Kind, words string) float64 { return s.Height(w, k, words) }
 	name := fmt.Sprintf("%s. %s", string(rune('A'+n)), it.Name)
-	words := high(pdf.Heading, name) + high(pdf.Strong, dose) + high(pdf.Body, setUp) + high(pdf.Strong, remember) + high(pdf.Care, care) + 2.5
+	words := high(
+		pdf.Heading,
+		name,
+	) + high(
+		pdf.Strong,
+		dose,
+	) + high(
+		pdf.Body,
+		setUp,
+	) + high(
+		pdf.Strong,
+		remember,
+	) + high(
+		pdf.Care,
+		care,
+	) + 2.5
 	boxes := boxesAbove*s.Scale() + boxSize + 1.5
 	s.Room(max(words+boxes, figureH+8))
 	svgs, err := pictures(l, it)

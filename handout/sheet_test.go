@@ -24,8 +24,12 @@ var today = civil.Date(2026, 11, 25)
 func programme(t testing.TB) (home.Programme, *app.Judge) {
 	j, err := app.NewJudge()
 	require.NoError(t, err)
-	c := limit.Client{Place: "mat", Equipment: []string{"mat", "chair", "band"}, Goals: []exercise.Purpose{"deep_core", "balance", "upper_back_posture"},
-		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}}
+	c := limit.Client{
+		Place:      "mat",
+		Equipment:  []string{"mat", "chair", "band"},
+		Goals:      []exercise.Purpose{"deep_core", "balance", "upper_back_posture"},
+		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)},
+	}
 	r, err := j.Home(c, nil, today, 5, 7)
 	require.NoError(t, err)
 	p := j.WithCare(home.Make(r))
@@ -77,7 +81,8 @@ func TestASheetReadsBack(t *testing.T) {
 	require.NoError(t, err)
 	words := strings.Join(strings.Fields(string(all)), "")
 	at := -1
-	for _, want := range []string{"Odette Brambling", "About", p.Items[0].Name, p.Items[1].Name, "Not for now", "When to stop", "The day after a lesson"} {
+	for _, want := range []string{"Odette Brambling", "About", p.Items[0].Name, p.Items[1].Name, "Not for now", "When to stop",
+		"The day after a lesson"} {
 		found := strings.Index(words, strings.ReplaceAll(want, " ", ""))
 		assert.Greater(t, found, at, want)
 		at = found

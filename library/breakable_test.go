@@ -49,13 +49,16 @@ func witnesses(t *testing.T, l *Library) map[string]exercise.Measured {
 		"head between the knees": from("rib_breath_chair", func(m *exercise.Movement) {
 			p := m.Poses["start"]
 			p.Pelvis.Flexion += 46
-			p.Lumbar, p.Thoracic, p.Arms = body.Bend{Flexion: 45}, body.Bend{Flexion: 30}, [2]body.Limb{{Upper: body.Vec{X: 1, Z: -1}, Lower: body.Vec{X: 1, Z: -0.6}}, {Upper: body.Vec{X: 1, Z: -1}, Lower: body.Vec{X: 1, Z: -0.6}}}
+			p.Lumbar, p.Thoracic, p.Arms = body.Bend{Flexion: 45}, body.Bend{Flexion: 30},
+				[2]body.Limb{{Upper: body.Vec{X: 1, Z: -1}, Lower: body.Vec{X: 1, Z: -0.6}},
+					{Upper: body.Vec{X: 1, Z: -1}, Lower: body.Vec{X: 1, Z: -0.6}}}
 			m.Poses["down"], m.Order = p, append(m.Order[:1:1], "down")
 			m.Steps = []exercise.Step{{To: "down", Seconds: 4, Breath: "out"}, {To: "start", Seconds: 4, Breath: "in"}}
 		}),
 		"a bent knee across": from("rib_breath_supine", func(m *exercise.Movement) {
 			p := m.Poses["start"]
-			p.Legs[body.Left] = body.Limb{Upper: body.Vec{X: 0.2, Y: -0.3, Z: 1}, Lower: body.Vec{X: 1, Y: -0.1, Z: -0.3}, Pole: body.Vec{X: -1, Z: 1}}
+			p.Legs[body.Left] = body.Limb{Upper: body.Vec{X: 0.2, Y: -0.3, Z: 1}, Lower: body.Vec{X: 1, Y: -0.1, Z: -0.3},
+				Pole: body.Vec{X: -1, Z: 1}}
 			m.Poses["across"], m.Order = p, append(m.Order[:1:1], "across")
 			m.Steps = []exercise.Step{{To: "across", Seconds: 4, Breath: "out"}, {To: "start", Seconds: 4, Breath: "in"}}
 			m.Touching, m.Sided = append(slices.Clone(m.Touching), "legs_crossed"), true

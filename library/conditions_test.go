@@ -34,7 +34,14 @@ rules:
 // TestMistakesInAConditionNameFileLineAndField: whoever slips in a name is told where.
 func TestMistakesInAConditionNameFileLineAndField(t *testing.T) {
 	read := func(name, text string) error {
-		_, err := LoadFrom(fstest.MapFS{"limbs.yaml": {Data: []byte(goodLimbs)}, "poses.yaml": {Data: []byte(goodPoses)}, "families/f.yaml": {Data: []byte(goodFamily)}, "conditions/" + name: {Data: []byte(text)}})
+		_, err := LoadFrom(
+			fstest.MapFS{
+				"limbs.yaml":         {Data: []byte(goodLimbs)},
+				"poses.yaml":         {Data: []byte(goodPoses)},
+				"families/f.yaml":    {Data: []byte(goodFamily)},
+				"conditions/" + name: {Data: []byte(text)},
+			},
+		)
 		return err
 	}
 	require.NoError(t, read("knot.yaml", goodCondition))
@@ -43,13 +50,18 @@ func TestMistakesInAConditionNameFileLineAndField(t *testing.T) {
 		return strings.Replace(goodCondition, old, new, 1)
 	}
 	for says, text := range map[string]string{
-		`conditions/knot.yaml:14: rules[0].limits[0].quantity: rule knot.bend: "lumbar_flex" is not a movement quantity`: change("lumbar_flexion", "lumbar_flex"),
-		`conditions/knot.yaml:15: rules[0].limits[1].when`:                                                               change("when: loaded", "when: carried"),
-		`conditions/knot.yaml:12: rules[0].if: rule knot.bend: "stagee" is not a fact`:                                   change("if: {stage:", "if: {stagee:"),
-		`conditions/knot.yaml:12: rules[0].if: rule knot.bend: stage is never "newish"`:                                  change("[new]}", "[newish]}"),
-		`conditions/knot.yaml:7: fields[0].kind: "guess"`:                                                                change("kind: choice", "kind: guess"),
-		`condition: "knot" is not what the file is called`:                                                               "",
-		`unknown field "limit"`: change("limits:", "limit:"),
+		`conditions/knot.yaml:14: rules[0].limits[0].quantity: rule knot.bend: "lumbar_flex" is not a movement ` +
+			`quantity`: change("lumbar_flexion", "lumbar_flex"),
+		`conditions/knot.yaml:15: ` +
+			`rules[0].limits[1].when`: change("when: loaded", "when: carried"),
+		`conditions/knot.yaml:12: rules[0].if: rule knot.bend: "stagee" is not a ` +
+			`fact`: change("if: {stage:", "if: {stagee:"),
+		`conditions/knot.yaml:12: rules[0].if: rule knot.bend: stage is never ` +
+			`"newish"`: change("[new]}", "[newish]}"),
+		`conditions/knot.yaml:7: fields[0].kind: ` +
+			`"guess"`: change("kind: choice", "kind: guess"),
+		`condition: "knot" is not what the file is called`: "",
+		`unknown field "limit"`:                            change("limits:", "limit:"),
 		`conditions/knot.yaml:11: rules[0].id: rule tangle.bend: must begin with its condition`: change("knot.bend", "tangle.bend"),
 	} {
 		name := "knot.yaml"

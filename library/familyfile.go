@@ -160,8 +160,17 @@ func (v variantFile) bears(m exercise.Movement) []string {
 	return bears
 }
 
+//revive:disable-next-line:cyclomatic One check for each field, each with its own sentence.
 func (v variantFile) checkWords() error {
-	need := map[string]string{"id": v.ID, "name": v.Name, "set_up": v.SetUp, "why": v.Why, "breath_cue": v.BreathCue, "chain": v.Chain, "from": v.From}
+	need := map[string]string{
+		"id":         v.ID,
+		"name":       v.Name,
+		"set_up":     v.SetUp,
+		"why":        v.Why,
+		"breath_cue": v.BreathCue,
+		"chain":      v.Chain,
+		"from":       v.From,
+	}
 	for _, field := range slices.Sorted(maps.Keys(need)) {
 		if need[field] == "" {
 			return fmt.Errorf("%s: is missing", field)
@@ -241,7 +250,8 @@ func knownSettings(s exercise.Settings) error {
 	for _, k := range []struct {
 		field, got string
 		all        []string
-	}{{"band", s.Band, exercise.Strengths}, {"spring", s.Spring, exercise.Strengths}, {"arc", s.Arc, exercise.Arcs}, {"base", s.Base, exercise.Bases}, {"feet", s.Feet, exercise.FeetHeld}} {
+	}{{"band", s.Band, exercise.Strengths}, {"spring", s.Spring, exercise.Strengths}, {"arc", s.Arc, exercise.Arcs},
+		{"base", s.Base, exercise.Bases}, {"feet", s.Feet, exercise.FeetHeld}} {
 		if k.got != "" && !slices.Contains(k.all, k.got) {
 			return fmt.Errorf("settings.%s: %q is not one of %v", k.field, k.got, k.all)
 		}

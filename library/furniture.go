@@ -22,6 +22,8 @@ const (
 
 // furnish puts the named furniture round the start pose, whose pelvis is above
 // the origin.
+//
+//revive:disable-next-line:cyclomatic One case for each thing, which is a few lengths.
 func furnish(m *exercise.Movement, names []string) error {
 	solid := func(x0, y0, z0, x1, y1, z1 float64) exercise.Solid {
 		return exercise.Solid{Min: body.Vec{X: x0, Y: y0, Z: z0}, Max: body.Vec{X: x1, Y: y1, Z: z1}}

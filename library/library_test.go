@@ -74,7 +74,11 @@ func verdicts(l *Library, c limit.Client) map[string]exercise.Verdict {
 }
 
 func disc(stage string) limit.Client {
-	return limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", stage).With("side", "left").With("eases", "extension")}}
+	return limit.Client{
+		Conditions: []limit.Condition{
+			limit.Condition{ID: "disc_sciatica"}.With("stage", stage).With("side", "left").With("eases", "extension"),
+		},
+	}
 }
 
 // TestAdaptationsKeepThePurpose: a head that stays down is no adaptation of a curl-up, and
@@ -97,7 +101,11 @@ func TestAdaptationsKeepThePurpose(t *testing.T) {
 		{"cat_cow", limit.Condition{ID: "osteoarthritis_hand"}, exercise.Suits, ""},
 		{"plank_hands", limit.Condition{ID: "osteoarthritis_hand"}, exercise.Avoid, ""},
 	} {
-		j := limit.Judge(limit.For(limit.Client{Conditions: []limit.Condition{c.condition}}, l.Conditions, today), l.Variant(c.variant), limit.Kit{})
+		j := limit.Judge(
+			limit.For(limit.Client{Conditions: []limit.Condition{c.condition}}, l.Conditions, today),
+			l.Variant(c.variant),
+			limit.Kit{},
+		)
 		assert.Equal(t, c.verdict, j.Verdict, "%s %s", c.variant, c.condition.ID)
 		by := ""
 		for _, a := range j.Adaptations {
@@ -131,9 +139,23 @@ func TestAdaptedFormsHaveAdaptedWords(t *testing.T) {
 		}
 		return nil
 	}
-	assert.Equal(t, []string{"Leave the head down and heavy."}, cues("pumps_one_hand_head", "head_down"), "all of its own speak of a head that is lifted")
-	assert.Equal(t, []string{"Keep the arms below the height of the shoulders.", "The ribs on that side stay down.", "Come back before the breath runs out."}, cues("bug_arms", "arms_lower"))
-	assert.Equal(t, "Leave out the arching; come home to the middle and stop there.", cues("cat_cow_seated", "allowed_directions_only")[0])
+	assert.Equal(t,
+		[]string{"Leave the head down and heavy."},
+		cues("pumps_one_hand_head", "head_down"),
+		"all of its own speak of a head that is lifted",
+	)
+	assert.Equal(t,
+		[]string{
+			"Keep the arms below the height of the shoulders.",
+			"The ribs on that side stay down.",
+			"Come back before the breath runs out.",
+		},
+		cues("bug_arms", "arms_lower"),
+	)
+	assert.Equal(t,
+		"Leave out the arching; come home to the middle and stop there.",
+		cues("cat_cow_seated", "allowed_directions_only")[0],
+	)
 	assert.NotContains(t, cues("cat_cow_seated", "allowed_directions_only"), "Lift your breastbone as you breathe in.")
 }
 
@@ -173,8 +195,11 @@ func TestWhatAHigherSeatAndArmsAlongTheSidesSpare(t *testing.T) {
 // or a back on a support.
 func TestStepsOfBalance(t *testing.T) {
 	l := load(t)
-	for id, want := range map[string]float64{"pelvic_tilt": 0, "six_directions_chair": 0, "half_squat": 1, "plank_wall": 0, "pelvic_tilt_standing_wall": 1,
-		"heel_raise": 2, "heel_raise_rail": 1, "anti_rotation_press": 2, "tandem_rail": 1, "half_kneeling_press": 3, "single_leg": 3, "single_leg_rail": 2,
+	for id, want := range map[string]float64{"pelvic_tilt": 0, "six_directions_chair": 0, "half_squat": 1, "plank_wall": 0,
+		"pelvic_tilt_standing_wall": 1,
+		"heel_raise":                2,
+		"heel_raise_rail":           1, "anti_rotation_press": 2, "tandem_rail": 1, "half_kneeling_press": 3, "single_leg": 3,
+		"single_leg_rail":    2,
 		"single_leg_heel_up": 3, "single_leg_head_turns": 4, "single_leg_eyes_closed": 4, "one_side_carry_march": 4, "hinge_stick": 2} {
 		assert.Equal(t, want, l.Variant(id).Plain().Measured.Number("balance_steps"), id)
 	}
@@ -207,7 +232,13 @@ func TestEachConditionSpeaksToAtLeastTwo(t *testing.T) {
 		}
 		rows := 0
 		for row := range limit.For(limit.Client{Conditions: []limit.Condition{k}}, l.Conditions, today).Rows() {
-			guards := []string{"breath_hold", "ballistic", "head_below_heart", "hips_above_heart", "eyes_closed"} // of what hardly any exercise does
+			guards := []string{
+				"breath_hold",
+				"ballistic",
+				"head_below_heart",
+				"hips_above_heart",
+				"eyes_closed",
+			} // of what hardly any exercise does
 			if !slices.Contains(guards, row.Quantity) {
 				rows++
 			}
@@ -246,9 +277,14 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 		"bone":     {Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", not)}},
 		"fracture": {Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", yes)}},
 		"strict":   {Strict: true, Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", not)}},
-		"acute":    disc("acute"), "subacute": disc("subacute"),
-		"flexion": {Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("eases", "flexion").With("leg_symptoms", not)}},
-		"wrist":   {Conditions: []limit.Condition{limit.Condition{ID: "wrist_pain"}.With("side", "right")}},
+		"acute":    disc("acute"),
+		"subacute": disc("subacute"),
+		"flexion": {
+			Conditions: []limit.Condition{
+				limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("eases", "flexion").With("leg_symptoms", not),
+			},
+		},
+		"wrist": {Conditions: []limit.Condition{limit.Condition{ID: "wrist_pain"}.With("side", "right")}},
 	}
 	for _, c := range []struct {
 		client, quantity string
@@ -284,7 +320,8 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 			assert.Equal(t, c.rule, broken[0].Rule)
 		}
 	}
-	for client, flags := range map[string][]string{"bone": {"head_lift", "eyes_closed", "ballistic", "breath_hold"}, "acute": {"ballistic"}} {
+	for client, flags := range map[string][]string{"bone": {"head_lift", "eyes_closed", "ballistic", "breath_hold"},
+		"acute": {"ballistic"}} {
 		for _, f := range flags {
 			set := limit.For(clients[client], l.Conditions, today)
 			assert.NotEmpty(t, set.Breaks(exercise.AtRest().With(f, true)), "%s %s", client, f)
@@ -360,7 +397,11 @@ const goodLimbs = "out: {upper: [0, 1, 0], lower: [0, 1, 0]}\n"
 
 func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 	files := func(family, poses string) fstest.MapFS {
-		return fstest.MapFS{"limbs.yaml": {Data: []byte(goodLimbs)}, "poses.yaml": {Data: []byte(poses)}, "families/f.yaml": {Data: []byte(family)}}
+		return fstest.MapFS{
+			"limbs.yaml":      {Data: []byte(goodLimbs)},
+			"poses.yaml":      {Data: []byte(poses)},
+			"families/f.yaml": {Data: []byte(family)},
+		}
 	}
 	l, err := LoadFrom(files(goodFamily, goodPoses))
 	require.NoError(t, err)
@@ -381,25 +422,31 @@ func TestBadFilesAreRefusedWithFileAndField(t *testing.T) {
 		"breath \"sideways\"":              change("breath: in", "breath: sideways"),
 		"seconds must be over 0":           change("seconds: 2, breath: in", "seconds: 0, breath: in"),
 		"studio.kind":                      change("studio: {kind: repetitions", "studio: {kind: some"),
-		"families/f.yaml:19: variant one: pose up: left knee: bends the wrong way": change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {upper: [0, 0, -1], lower: [0.6, 0, -0.8]}}}"),
-		"pose up: thoracic flexion: 60° is beyond its range":                       change("flexion: 5", "flexion: 60"),
-		"pose up: left arm: pin: out of reach":                                     change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: {pin: {of: pelvis, at: [1, 0, 0]}}}}"),
-		"off balance":                                                              change("up: {thoracic: {flexion: 5}}", "up: {pelvis: {flexion: 70}, arms: {both: {upper: [1, 0, 0], lower: [1, 0, 0]}}}"),
-		"rest[0]: \"tail\"":                                                        change("up: {thoracic: {flexion: 5}}", "up: {rest: [tail]}"),
-		"unknown field \"thorax\"":                                                 change("up: {thoracic:", "up: {thorax:"),
-		"why: is missing":                                                          change("    why: Because.\n", ""),
-		"next: there is no variant":                                                goodFamily + "    next: [{to: two, changes: [lever]}]\n",
-		"families/f.yaml:16: variant one: earn.kind: hold_seconds cannot be":       strings.Replace(goodFamily, "earn: {kind: repetitions", "earn: {kind: hold_seconds", 1) + "    next: [{to: one, changes: [lever]}]\n",
-		"earn.amount: 99 cannot be reached":                                        strings.Replace(goodFamily, "amount: 3", "amount: 99", 1) + "    next: [{to: one, changes: [lever]}]\n",
-		"a step changes one thing":                                                 goodFamily + "    next: [{to: one, changes: []}]\n",
-		"there is no limb \"wing\"":                                                change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: wing}}"),
-		`settings.band: "blue" is not one of`:                                      goodFamily + "    settings: {band: blue}\n",
-		"settings.wedge_grade: expected 1 to 4, found 7":                           goodFamily + "    settings: {wedge_grade: 7}\n",
-		"held[0].kind[0]: \"hat\"":                                                 goodFamily + "    held: [{kind: hat}]\n",
-		"like: there is no \"zero\" in this family":                                goodFamily + "    like: zero\n",
-		"there is no piece \"throne\"":                                             goodFamily + "    furniture: [throne]\n",
-		"unknown field \"uper\"":                                                   change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {uper: [0, 1, 0]}}}"),
-		"three numbers":                                                            change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {upper: [0, 1]}}}"),
+		"families/f.yaml:19: variant one: pose up: left knee: bends the wrong " +
+			"way": change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {upper: [0, 0, -1], lower: [0.6, 0, -0.8]}}}"),
+		"pose up: thoracic flexion: 60° is beyond its range": change("flexion: 5", "flexion: 60"),
+		"pose up: left arm: pin: out of reach": change("up: {thoracic: {flexion: 5}}",
+			"up: {arms: {left: {pin: {of: pelvis, at: [1, 0, 0]}}}}"),
+		"off balance": change("up: {thoracic: {flexion: 5}}",
+			"up: {pelvis: {flexion: 70}, arms: {both: {upper: [1, 0, 0], lower: [1, 0, 0]}}}"),
+		"rest[0]: \"tail\"":        change("up: {thoracic: {flexion: 5}}", "up: {rest: [tail]}"),
+		"unknown field \"thorax\"": change("up: {thoracic:", "up: {thorax:"),
+		"why: is missing":          change("    why: Because.\n", ""),
+		"next: there is no variant": goodFamily + "    next: [{to: two, changes: " +
+			"[lever]}]\n",
+		"families/f.yaml:16: variant one: earn.kind: hold_seconds cannot be": strings.Replace(goodFamily, "earn: {kind: "+
+			"repetitions", "earn: {kind: hold_seconds", 1) + "    next: [{to: one, changes: [lever]}]\n",
+		"earn.amount: 99 cannot be reached": strings.Replace(goodFamily, "amount: 3", "amount: 99", 1) +
+			"    next: [{to: one, changes: [lever]}]\n",
+		"a step changes one thing":                       goodFamily + "    next: [{to: one, changes: []}]\n",
+		"there is no limb \"wing\"":                      change("up: {thoracic: {flexion: 5}}", "up: {arms: {left: wing}}"),
+		`settings.band: "blue" is not one of`:            goodFamily + "    settings: {band: blue}\n",
+		"settings.wedge_grade: expected 1 to 4, found 7": goodFamily + "    settings: {wedge_grade: 7}\n",
+		"held[0].kind[0]: \"hat\"":                       goodFamily + "    held: [{kind: hat}]\n",
+		"like: there is no \"zero\" in this family":      goodFamily + "    like: zero\n",
+		"there is no piece \"throne\"":                   goodFamily + "    furniture: [throne]\n",
+		"unknown field \"uper\"":                         change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {uper: [0, 1, 0]}}}"),
+		"three numbers":                                  change("up: {thoracic: {flexion: 5}}", "up: {legs: {left: {upper: [0, 1]}}}"),
 	} {
 		_, err := LoadFrom(files(family, goodPoses))
 		assert.ErrorContains(t, err, says)

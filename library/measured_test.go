@@ -21,8 +21,29 @@ import (
 var updateMeasured = flag.Bool("measured", false, "write what is measured now into testdata/measured.csv, to be read over")
 
 // pinnedVariants are exercises of every position and kind of movement.
-var pinnedVariants = []string{"rib_breath_supine", "bridge", "bug_opposite", "curl_up", "side_lying_cross_knee", "side_bridge_knees", "forearm_prop", "cat_cow", "bird_dog", "plank_forearms",
-	"half_kneeling_press", "staff_sit", "cat_cow_seated", "sit_to_stand", "wall_chest_drop", "hinge_chair", "single_leg_eyes_closed", "lunge_turn", "plank_sofa_toes", "carriage_feet_parallel", "floor_to_stand_chair"}
+var pinnedVariants = []string{
+	"rib_breath_supine",
+	"bridge",
+	"bug_opposite",
+	"curl_up",
+	"side_lying_cross_knee",
+	"side_bridge_knees",
+	"forearm_prop",
+	"cat_cow",
+	"bird_dog",
+	"plank_forearms",
+	"half_kneeling_press",
+	"staff_sit",
+	"cat_cow_seated",
+	"sit_to_stand",
+	"wall_chest_drop",
+	"hinge_chair",
+	"single_leg_eyes_closed",
+	"lunge_turn",
+	"plank_sofa_toes",
+	"carriage_feet_parallel",
+	"floor_to_stand_chair",
+}
 
 // TestWhatIsMeasuredNow holds every quantity of some exercises, plain and in every form
 // they bear, against what was measured when somebody last looked. A difference is no
@@ -59,7 +80,24 @@ func TestWhatIsMeasuredNow(t *testing.T) {
 			order = append(order, strings.Join(words, " + "))
 			if len(f.Adaptations) == 1 {
 				now = append(now, []string{id, words[0], "given up", fmt.Sprintf("%.3f", f.Lost)})
-				pin(f, []string{"lumbar_moment", "demand", "lumbar_flexion", "thoracic_flexion", "lumbar_extension", "hold_seconds", "wrist_load", "forearm_load", "shoulder_elevation", "head_lift", "base_of_support", "pillow", "support_hand"})
+				pin(
+					f,
+					[]string{
+						"lumbar_moment",
+						"demand",
+						"lumbar_flexion",
+						"thoracic_flexion",
+						"lumbar_extension",
+						"hold_seconds",
+						"wrist_load",
+						"forearm_load",
+						"shoulder_elevation",
+						"head_lift",
+						"base_of_support",
+						"pillow",
+						"support_hand",
+					},
+				)
 			}
 		}
 		now = append(now, []string{id, "", "forms in order", strings.Join(order, "; ")})
@@ -80,7 +118,8 @@ func TestWhatIsMeasuredNow(t *testing.T) {
 		x, err := strconv.ParseFloat(row[3], 64)
 		y, err2 := strconv.ParseFloat(old, 64)
 		// A tenth, or a hundredth of the figure: rounding on another machine.
-		same := row[3] == old || err == nil && err2 == nil && math.Abs(x-y) <= max(0.11, 0.01*math.Abs(y)) && (math.Abs(y) >= 1 || math.Abs(x-y) <= 0.006)
+		same := row[3] == old ||
+			err == nil && err2 == nil && math.Abs(x-y) <= max(0.11, 0.01*math.Abs(y)) && (math.Abs(y) >= 1 || math.Abs(x-y) <= 0.006)
 		assert.True(t, known && same, "%s: was %q", row, old)
 	}
 	assert.Empty(t, slices.Sorted(maps.Keys(before)), "measured no more")
@@ -95,9 +134,34 @@ func writeCells(t *testing.T, file string, rows [][]string) {
 }
 
 // plainFigures are what every exercise is held to, in the order of the columns.
-var plainFigures = []string{"lumbar_flexion", "lumbar_extension", "lumbar_side_bend_left", "lumbar_rotation_left", "thoracic_flexion", "thoracic_extension", "thoracic_rotation_left", "cervical_flexion", "cervical_extension",
-	"hip_flexion", "hip_extension", "hip_adduction", "hip_inward_turn", "knee_flexion", "shoulder_elevation", "straight_leg_raise", "lumbar_moment", "wrist_load", "forearm_load", "knee_load", "demand",
-	"trunk_lever_cm", "leg_lever_cm", "base_margin_cm", "hold_seconds", "end_range_held_seconds"}
+var plainFigures = []string{
+	"lumbar_flexion",
+	"lumbar_extension",
+	"lumbar_side_bend_left",
+	"lumbar_rotation_left",
+	"thoracic_flexion",
+	"thoracic_extension",
+	"thoracic_rotation_left",
+	"cervical_flexion",
+	"cervical_extension",
+	"hip_flexion",
+	"hip_extension",
+	"hip_adduction",
+	"hip_inward_turn",
+	"knee_flexion",
+	"shoulder_elevation",
+	"straight_leg_raise",
+	"lumbar_moment",
+	"wrist_load",
+	"forearm_load",
+	"knee_load",
+	"demand",
+	"trunk_lever_cm",
+	"leg_lever_cm",
+	"base_margin_cm",
+	"hold_seconds",
+	"end_range_held_seconds",
+}
 
 // TestEveryExerciseMeasuresAsBefore holds the main figures of all exercises, a line each,
 // with whatever is true of it, so that a change in the model shows where it reaches.

@@ -21,6 +21,8 @@ var springLoads = map[string]string{"light": "light", "medium": "moderate", "str
 
 // movement builds the key poses: start upon the base pose, every other pose
 // upon start.
+//
+//revive:disable-next-line:cyclomatic One check for each field, each with its own sentence.
 func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exercise.Movement, error) {
 	m := exercise.Movement{Poses: map[string]body.Pose{}, HoldsAt: v.HoldAt, Sided: v.Sided(), Resistance: v.Resistance,
 		Hands: v.HandSupport, EyesClosed: v.EyesClosed, Touching: v.Touching, Directions: v.Directions, Position: v.Position,

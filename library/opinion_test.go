@@ -23,21 +23,36 @@ func profiles() map[string]limit.Client {
 			Place: "mat", Equipment: []string{"mat", "chair", "pillow", "towel", "band", "wall"}}
 	}
 	return map[string]limit.Client{
-		"bone":         client(70, limit.Condition{ID: "osteoporosis"}.With("t_score", t).With("vertebral_fracture", no)),
-		"bone_fx":      client(74, limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", yes)),
-		"disc_acute":   client(55, limit.Condition{ID: "disc_sciatica"}.With("stage", "acute").With("side", "left").With("eases", "extension")),
-		"disc_sub":     client(55, limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("side", "left")),
-		"stenosis":     client(68, limit.Condition{ID: "extension_sensitive"}.With("which", "stenosis")),
-		"fusion":       client(55, limit.Condition{ID: "spinal_fusion"}.With("levels", "L4-S1").With("months_since", 14).With("cleared_for_exercise", yes)),
-		"fusion_early": client(55, limit.Condition{ID: "spinal_fusion"}.With("levels", "L4-S1").With("months_since", 5).With("cleared_for_exercise", yes)),
-		"scoliosis":    client(55, limit.Condition{ID: "scoliosis"}.With("curves", []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}})),
-		"wrist":        client(55, limit.Condition{ID: "wrist_pain"}.With("side", "right")),
-		"shoulder":     client(55, limit.Condition{ID: "shoulder_pain"}.With("side", "left")),
-		"neck":         client(55, limit.Condition{ID: "neck_pain"}),
-		"hip_post":     client(55, limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2)),
-		"knee":         client(55, limit.Condition{ID: "knee_osteoarthritis"}.With("side", "right")),
-		"falls":        client(78, limit.Condition{ID: "falls_risk"}),
-		"bp":           client(55, limit.Condition{ID: "raised_blood_pressure"}.With("controlled", no)),
+		"bone":    client(70, limit.Condition{ID: "osteoporosis"}.With("t_score", t).With("vertebral_fracture", no)),
+		"bone_fx": client(74, limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", yes)),
+		"disc_acute": client(
+			55,
+			limit.Condition{ID: "disc_sciatica"}.With("stage", "acute").With("side", "left").With("eases", "extension"),
+		),
+		"disc_sub": client(55, limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("side", "left")),
+		"stenosis": client(68, limit.Condition{ID: "extension_sensitive"}.With("which", "stenosis")),
+		"fusion": client(
+			55,
+			limit.Condition{ID: "spinal_fusion"}.With("levels", "L4-S1").With("months_since", 14).With("cleared_for_exercise", yes),
+		),
+		"fusion_early": client(
+			55,
+			limit.Condition{ID: "spinal_fusion"}.With("levels", "L4-S1").With("months_since", 5).With("cleared_for_exercise", yes),
+		),
+		"scoliosis": client(
+			55,
+			limit.Condition{ID: "scoliosis"}.With("curves", []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}}),
+		),
+		"wrist":    client(55, limit.Condition{ID: "wrist_pain"}.With("side", "right")),
+		"shoulder": client(55, limit.Condition{ID: "shoulder_pain"}.With("side", "left")),
+		"neck":     client(55, limit.Condition{ID: "neck_pain"}),
+		"hip_post": client(
+			55,
+			limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2),
+		),
+		"knee":  client(55, limit.Condition{ID: "knee_osteoarthritis"}.With("side", "right")),
+		"falls": client(78, limit.Condition{ID: "falls_risk"}),
+		"bp":    client(55, limit.Condition{ID: "raised_blood_pressure"}.With("controlled", no)),
 	}
 }
 

@@ -26,8 +26,18 @@ func limited(t *rapid.T, l *Library) limit.Client {
 		return nil
 	}
 	pain := rapid.IntRange(0, 8).Draw(t, "pain")
-	return limit.Client{Conditions: limittest.Conditions(t, l.Conditions, 4), Pain: limit.Pain{Now: &pain}, Strict: rapid.Bool().Draw(t, "strict"),
-		Tolerates: limit.Tolerates{Floor: maybe("floor"), Kneeling: maybe("kneeling"), WristLoad: maybe("wrists"), SupineFlat: maybe("flat"), Prone: maybe("prone")}}
+	return limit.Client{
+		Conditions: limittest.Conditions(t, l.Conditions, 4),
+		Pain:       limit.Pain{Now: &pain},
+		Strict:     rapid.Bool().Draw(t, "strict"),
+		Tolerates: limit.Tolerates{
+			Floor:      maybe("floor"),
+			Kneeling:   maybe("kneeling"),
+			WristLoad:  maybe("wrists"),
+			SupineFlat: maybe("flat"),
+			Prone:      maybe("prone"),
+		},
+	}
 }
 
 // more is something else that may limit a client.
@@ -40,17 +50,29 @@ func more(t *rapid.T, l *Library, c limit.Client) (limit.Client, string) {
 			c.Conditions = append(slices.Clone(c.Conditions), limittest.Condition(t, d))
 		}
 	case "measure":
-		m := limit.Measure{ID: rapid.SampledFrom([]string{"lumbar_flexion_deg", "lumbar_extension_deg", "thoracic_rotation_deg"}).Draw(t, "measure"), Value: rapid.Float64Range(0, 60).Draw(t, "degrees")}
+		m := limit.Measure{
+			ID:    rapid.SampledFrom([]string{"lumbar_flexion_deg", "lumbar_extension_deg", "thoracic_rotation_deg"}).Draw(t, "measure"),
+			Value: rapid.Float64Range(0, 60).Draw(t, "degrees"),
+		}
 		if m.ID == "thoracic_rotation_deg" {
 			m.Side = rapid.SampledFrom([]string{"", "left", "right"}).Draw(t, "measured side")
 		}
 		c.Measures = append(slices.Clone(c.Measures), m)
 	case "screen":
-		c.Screens = append(slices.Clone(c.Screens), limit.Screen{ID: rapid.SampledFrom(limit.ScreenTests).Draw(t, "test").ID, Finding: "painful",
-			Sensation: rapid.SampledFrom([]string{"pinch", "pain", "solid_stop", "stretch"}).Draw(t, "sensation")})
+		c.Screens = append(
+			slices.Clone(c.Screens),
+			limit.Screen{ID: rapid.SampledFrom(limit.ScreenTests).Draw(t, "test").ID, Finding: "painful",
+				Sensation: rapid.SampledFrom([]string{"pinch", "pain", "solid_stop", "stretch"}).Draw(t, "sensation")},
+		)
 	case "instruction":
 		numbers := slices.DeleteFunc(slices.Clone(exercise.Registry), func(q exercise.Quantity) bool { return q.Kind != exercise.Number })
-		c.Instructions = append(slices.Clone(c.Instructions), limit.Instruction{Quantity: rapid.SampledFrom(numbers).Draw(t, "quantity").ID, Max: rapid.Float64Range(0, 90).Draw(t, "at most")})
+		c.Instructions = append(
+			slices.Clone(c.Instructions),
+			limit.Instruction{
+				Quantity: rapid.SampledFrom(numbers).Draw(t, "quantity").ID,
+				Max:      rapid.Float64Range(0, 90).Draw(t, "at most"),
+			},
+		)
 	case "pain":
 		worse := min(10, *c.Pain.Now+rapid.IntRange(1, 5).Draw(t, "worse by"))
 		c.Pain.Now = &worse
@@ -204,7 +226,8 @@ func TestSwapsKeepThePurpose(t *testing.T) {
 
 func TestVocabularyHasWords(t *testing.T) {
 	last := -1.0
-	for _, p := range []exercise.Position{"supine", "prone", "side_lying", "floor_sit", "four_point", "kneeling", "half_kneeling", "chair_sit", "standing_supported", "standing"} {
+	for _, p := range []exercise.Position{"supine", "prone", "side_lying", "floor_sit", "four_point", "kneeling", "half_kneeling",
+		"chair_sit", "standing_supported", "standing"} {
 		assert.NotEmpty(t, p.Words(), p)
 		assert.Greater(t, p.Level(), last, "%s is higher", p)
 		last = p.Level()
@@ -243,8 +266,16 @@ func TestNoTwoExercisesSayTheSame(t *testing.T) {
 // TestWordsAndThingsAgree: what is spoken of is there, and what is needed is spoken of.
 func TestWordsAndThingsAgree(t *testing.T) {
 	things := map[string]*regexp.Regexp{
-		"band": regexp.MustCompile(`\b(band|strap)s?\b`), "stick": regexp.MustCompile(`\bstick\b`), "ring": regexp.MustCompile(`\bring\b`),
-		"hand_weight": regexp.MustCompile(`\b(weights? (held|hanging)|light weight|light bag)`), "wedge": regexp.MustCompile(`\bwedge\b`), "carriage": regexp.MustCompile(`\bcarriage\b`),
+		"band": regexp.MustCompile(
+			`\b(band|strap)s?\b`,
+		),
+		"stick": regexp.MustCompile(`\bstick\b`),
+		"ring":  regexp.MustCompile(`\bring\b`),
+		"hand_weight": regexp.MustCompile(
+			`\b(weights? (held|hanging)|light weight|light bag)`,
+		),
+		"wedge":    regexp.MustCompile(`\bwedge\b`),
+		"carriage": regexp.MustCompile(`\bcarriage\b`),
 	}
 	standsIn := map[string][]string{"ring": {"ring", "small_ball", "pillow"}, "band": {"band"}}
 	for _, v := range load(t).Variants {
@@ -263,13 +294,24 @@ func TestWordsAndThingsAgree(t *testing.T) {
 				assert.True(t, there || held || thing == "carriage", "%s speaks of a %s that it does not ask for", v.ID, thing)
 			}
 			if needed {
-				assert.Regexp(t, spoken.String()+`|`+strings.ReplaceAll(thing, "hand_weight", "weight"), words, "%s asks for a %s and does not speak of it", v.ID, thing)
+				assert.Regexp(t,
+					spoken.String()+`|`+strings.ReplaceAll(thing, "hand_weight", "weight"),
+					words,
+					"%s asks for a %s and does not speak of it",
+					v.ID,
+					thing,
+				)
 			}
 		}
 		if v.Sided() {
 			continue
 		}
-		assert.NotRegexp(t, `\b(your|the) (left|right) (hand|foot|leg|knee|arm|side)\b`, strings.ToLower(strings.Join(v.Cues, " ")), "%s has no sides", v.ID)
+		assert.NotRegexp(t,
+			`\b(your|the) (left|right) (hand|foot|leg|knee|arm|side)\b`,
+			strings.ToLower(strings.Join(v.Cues, " ")),
+			"%s has no sides",
+			v.ID,
+		)
 	}
 }
 
@@ -315,7 +357,10 @@ func TestEveryComplaintHasAWayOut(t *testing.T) {
 		}
 		return
 	}
-	assert.Equal(t, []string{"cue", "adapt fists", "setting", "rung bird_dog_leg_slide", "swap half_kneeling_press"}, of("bird_dog_leg", "wrist"))
+	assert.Equal(t,
+		[]string{"cue", "adapt fists", "setting", "rung bird_dog_leg_slide", "swap half_kneeling_press"},
+		of("bird_dog_leg", "wrist"),
+	)
 	assert.Empty(t, of("rib_breath_supine", "wrist"), "nothing leans on it")
 	assert.Equal(t, "adapt head_down", of("pumps_one_hand_head", "neck")[1])
 }

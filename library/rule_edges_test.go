@@ -120,7 +120,10 @@ func TestEveryRuleTriggersAndStopsJustOutside(t *testing.T) {
 			assert.GreaterOrEqual(t, len(rows), len(rule.Limits), "%s sets every limit it writes", rule.ID)
 			assert.Equal(t, rule.Refer, slices.ContainsFunc(set.Refer(), func(r limit.Reason) bool { return r.Rule == rule.ID }), rule.ID)
 			for _, k := range rule.Session {
-				assert.True(t, slices.ContainsFunc(set.Session(), func(s limit.SessionCap) bool { return s.Count == k.Count && s.Max == k.Max }), rule.ID)
+				assert.True(t,
+					slices.ContainsFunc(set.Session(), func(s limit.SessionCap) bool { return s.Count == k.Count && s.Max == k.Max }),
+					rule.ID,
+				)
 			}
 			for _, p := range rule.Wants {
 				assert.True(t, slices.ContainsFunc(set.Needs, func(n limit.Need) bool { return n.Purpose == p }), rule.ID)

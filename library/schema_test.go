@@ -37,11 +37,15 @@ func TestSchemasSayWhatTheRegistryAndTheConditionsSay(t *testing.T) {
 	published := names(func(q exercise.Quantity) bool { return !q.Inner }, true)
 	for file, says := range map[string]map[string]any{
 		"client": {"properties.conditions.items": conditionsSchema(book), "properties.red_flags.items.enum": flags,
-			"properties.flags_cleared.items.properties.flag.enum": flags, "properties.today.properties.new.items.enum": append(slices.Clone(limit.NewSigns), flags...), "properties.instructions.items.properties.quantity": enum(numbers)},
-		"limits": {"properties.limits.items.properties.quantity": enum(all), "properties.limits.items.properties.when": enum([]string{"any", "loaded", "held", "fast"}),
-			"properties.limits.items.properties.with.properties.quantity": enum(names(func(q exercise.Quantity) bool { return q.Moments }, false)),
-			"properties.limits.items.properties.needs.items":              enum(names(func(q exercise.Quantity) bool { return q.Aid }, false)),
-			"properties.session.items.properties.count":                   enum(limit.SessionCounts)},
+			"properties.flags_cleared.items.properties.flag.enum": flags, "properties.today.properties.new.items.enum": append(
+				slices.Clone(limit.NewSigns), flags...), "properties.instructions.items.properties.quantity": enum(numbers)},
+		"limits": {"properties.limits.items.properties.quantity": enum(all), "properties.limits.items.properties.when": enum([]string{
+			"any", "loaded", "held", "fast"}),
+			"properties.limits.items.properties.with.properties.quantity": enum(names(func(q exercise.Quantity) bool { return q.Moments },
+				false)),
+			"properties.limits.items.properties.needs.items": enum(names(func(q exercise.Quantity) bool { return q.Aid },
+				false)),
+			"properties.session.items.properties.count": enum(limit.SessionCounts)},
 		"check":   {"properties.verdicts.items.properties.quantities.propertyNames": object{{Key: "enum", Value: published}}},
 		"catalog": {"properties.variants.items.properties.quantities.propertyNames": object{{Key: "enum", Value: published}}},
 	} {
@@ -109,10 +113,16 @@ func conditionsSchema(book limit.Conditions) object {
 			}
 		}
 	}
-	fields := object{{Key: "id", Value: enum(ids)}, {Key: limit.DateField,
-		Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}},
-		{Key: limit.ClearedBy, Value: object{{Key: "type", Value: "string"}, {Key: "minLength", Value: 1}, {Key: "maxLength", Value: 120}}},
-		{Key: limit.ClearedOn, Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}}}
+	fields := object{
+		{Key: "id", Value: enum(ids)},
+		{Key: limit.DateField,
+			Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}},
+		{
+			Key:   limit.ClearedBy,
+			Value: object{{Key: "type", Value: "string"}, {Key: "minLength", Value: 1}, {Key: "maxLength", Value: 120}},
+		},
+		{Key: limit.ClearedOn, Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}},
+	}
 	for _, id := range order {
 		var says object
 		switch f := kinds[id]; f.Kind {
@@ -124,15 +134,35 @@ func conditionsSchema(book limit.Conditions) object {
 			says = object{{Key: "type", Value: "number"}, {Key: "minimum", Value: *f.Min}, {Key: "maximum", Value: *f.Max}}
 		case limit.KindCurves:
 			says = object{{Key: "type", Value: "array"}, {Key: "maxItems", Value: len(limit.Regions)}, {Key: "items", Value: object{
-				{Key: "type", Value: "object"}, {Key: "additionalProperties", Value: false}, {Key: "required", Value: []string{"region", "convex"}},
-				{Key: "properties", Value: object{{Key: "region", Value: enum(limit.Regions)}, {Key: "convex", Value: enum([]string{"left", "right"})},
-					{Key: "cobb_deg", Value: object{{Key: "type", Value: "number"}, {Key: "minimum", Value: 0}, {Key: "maximum", Value: 150}}}}}}}}
+				{
+					Key:   "type",
+					Value: "object",
+				},
+				{Key: "additionalProperties", Value: false},
+				{Key: "required", Value: []string{"region", "convex"}},
+				{
+					Key: "properties",
+					Value: object{
+						{Key: "region", Value: enum(limit.Regions)},
+						{Key: "convex", Value: enum([]string{"left", "right"})},
+						{
+							Key:   "cobb_deg",
+							Value: object{{Key: "type", Value: "number"}, {Key: "minimum", Value: 0}, {Key: "maximum", Value: 150}},
+						},
+					},
+				},
+			}}}
 		default:
 			says = object{{Key: "type", Value: "string"}, {Key: "maxLength", Value: 20}}
 		}
 		fields = append(fields, yaml.MapItem{Key: id, Value: says})
 	}
-	return object{{Key: "type", Value: "object"}, {Key: "additionalProperties", Value: false}, {Key: "properties", Value: fields}, {Key: "required", Value: []string{"id"}}}
+	return object{
+		{Key: "type", Value: "object"},
+		{Key: "additionalProperties", Value: false},
+		{Key: "properties", Value: fields},
+		{Key: "required", Value: []string{"id"}},
+	}
 }
 
 // put sets a value in a document by its path.

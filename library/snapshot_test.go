@@ -46,7 +46,12 @@ func TestSnapshotIsTheMeasuredLibrary(t *testing.T) {
 		assert.True(t, bytes.Equal(one, other), "%s is measured otherwise than it was kept: go generate ./library", want.ID)
 		if assert.Len(t, b.Adapted, len(a.Adapted), want.ID) {
 			for k := range a.Adapted {
-				assert.True(t, bytes.Equal(a.Adapted[k], b.Adapted[k]), "%s, adapted form %d is measured otherwise than it was kept: go generate ./library", want.ID, k+1)
+				assert.True(t,
+					bytes.Equal(a.Adapted[k], b.Adapted[k]),
+					"%s, adapted form %d is measured otherwise than it was kept: go generate ./library",
+					want.ID,
+					k+1,
+				)
 			}
 		}
 		assert.Equal(t, texts(want), texts(got), want.ID)

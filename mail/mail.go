@@ -166,7 +166,11 @@ func (s Server) Send(ctx context.Context, l Letter) (string, error) {
 		options = append(options, gomail.WithTLSPolicy(gomail.NoTLS))
 	}
 	if s.User != "" {
-		options = append(options, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(s.User), gomail.WithPassword(s.Password))
+		options = append(options,
+			gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover),
+			gomail.WithUsername(s.User),
+			gomail.WithPassword(s.Password),
+		)
 	}
 	c, err := gomail.NewClient(s.Host, options...)
 	if err != nil {

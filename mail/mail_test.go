@@ -20,8 +20,25 @@ import (
 	"restbend/mail"
 )
 
-var letter = mail.Letter{FromName: "Lantern Loft", From: "loft@restbend.invalid", To: "ada@example.org", Subject: "At home, März", Text: "Your exercises.\n.\nA dot stands alone above.", ID: "one",
-	Date: time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC), Files: []mail.File{{"at-home.pdf", "application/pdf", []byte("%PDF-")}, {"at-home.html", "text/html", []byte("<p>ü</p>")}}}
+var letter = mail.Letter{
+	FromName: "Lantern Loft",
+	From:     "loft@restbend.invalid",
+	To:       "ada@example.org",
+	Subject:  "At home, März",
+	Text:     "Your exercises.\n.\nA dot stands alone above.",
+	ID:       "one",
+	Date: time.Date(
+		2026,
+		11,
+		25,
+		9,
+		0,
+		0,
+		0,
+		time.UTC,
+	),
+	Files: []mail.File{{"at-home.pdf", "application/pdf", []byte("%PDF-")}, {"at-home.html", "text/html", []byte("<p>ü</p>")}},
+}
 
 // TestALetterReadsBack from the folder, with what is attached, and nothing is sent.
 func TestALetterReadsBack(t *testing.T) {

@@ -150,7 +150,15 @@ func (s *Sheet) At(x, below, width float64, k Kind, words string) float64 {
 	high := s.font.height * size * linesClose
 	lines := s.font.lines(words, width/size)
 	for i, l := range lines {
-		s.put(mark{words: l, at: point{margin + x, s.y + below + s.font.ascent*size + float64(i)*high}, high: size, fill: colour, bold: bold})
+		s.put(
+			mark{
+				words: l,
+				at:    point{margin + x, s.y + below + s.font.ascent*size + float64(i)*high},
+				high:  size,
+				fill:  colour,
+				bold:  bold,
+			},
+		)
 	}
 	return float64(len(lines)) * high
 }

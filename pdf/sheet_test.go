@@ -58,7 +58,8 @@ func TestAPathIsReadAsItIsDrawn(t *testing.T) {
 	}
 }
 
-const picture = `<svg viewBox="0 0 10 10"><defs><linearGradient id="b"><stop stop-color="#000000"/><stop stop-color="#FF0000"/></linearGradient></defs>` +
+const picture = `<svg viewBox="0 0 10 10"><defs><linearGradient id="b"><stop stop-color="#000000"/><stop ` +
+	`stop-color="#FF0000"/></linearGradient></defs>` +
 	`<path d="M0 0h10v10h-10z" fill="url(#b)"/><circle cx="5" cy="5" r="2" fill="#00F" stroke="#0F0" stroke-width="1"/></svg>`
 
 // TestADrawingFillsItsBox in all three formats, with its colours.

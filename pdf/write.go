@@ -95,8 +95,17 @@ func (s *Sheet) SVG(w io.Writer, page int) error {
 		return err
 	}
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" width="%gmm" height="%gmm" viewBox="0 0 %g %g" `, s.size.W, s.size.H, s.size.W, s.size.H)
-	fmt.Fprintf(&b, `font-family="sheet" stroke-linejoin="round" stroke-linecap="round" style="background:#fff"><title>%s</title>`, html.EscapeString(s.title))
+	fmt.Fprintf(&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" width="%gmm" height="%gmm" viewBox="0 0 %g %g" `,
+		s.size.W,
+		s.size.H,
+		s.size.W,
+		s.size.H,
+	)
+	fmt.Fprintf(&b,
+		`font-family="sheet" stroke-linejoin="round" stroke-linecap="round" style="background:#fff"><title>%s</title>`,
+		html.EscapeString(s.title),
+	)
 	fmt.Fprintf(&b, `<style>@font-face{font-family:"sheet";src:url("data:font/woff2;base64,%s")}</style>`,
 		base64.StdEncoding.EncodeToString(s.font.file))
 	for _, m := range marks {

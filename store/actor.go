@@ -73,7 +73,10 @@ func (t *Tx) note(a Actor) error {
 // Note puts a line into the trail of what changes nothing: that somebody looked, or was not
 // let in.
 func (s *Store) Note(ctx context.Context, a Actor) error {
-	return s.begin(As(ctx, Actor{All: true}), func(tx *sql.Tx) error { return (&Tx{ctx: context.WithoutCancel(ctx), s: s, tx: tx}).note(a) })
+	return s.begin(
+		As(ctx, Actor{All: true}),
+		func(tx *sql.Tx) error { return (&Tx{ctx: context.WithoutCancel(ctx), s: s, tx: tx}).note(a) },
+	)
 }
 
 // Trail lists at most so many lines before one, the newest first; of one client, or of all

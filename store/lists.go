@@ -107,7 +107,22 @@ func (s *Store) VisitsOn(ctx context.Context, date string, most int) (visits []V
 	visits, err = list(ctx, s, func(r row) (v Visit, err error) {
 		var doc, was, is string
 		p := &v.Plan
-		if err = r.Scan(&p.ID, &p.ClientID, &p.On, &p.At, &p.State, &p.Revision, &doc, &was, &p.Created, &p.Updated, &p.Gone, &v.Now.Version, &is, &v.RecordID); err != nil {
+		if err = r.Scan(
+			&p.ID,
+			&p.ClientID,
+			&p.On,
+			&p.At,
+			&p.State,
+			&p.Revision,
+			&doc,
+			&was,
+			&p.Created,
+			&p.Updated,
+			&p.Gone,
+			&v.Now.Version,
+			&is,
+			&v.RecordID,
+		); err != nil {
 			return v, err
 		}
 		v.Now.ID = p.ClientID
@@ -163,7 +178,8 @@ func (s *Store) RecordPage(ctx context.Context, from, before, beforeID string, m
 // answer, and what to begin with is 0.
 func (s *Store) RecordsWith(ctx context.Context, words []string, from, to string, after int64, most int) ([]NamedRecord, int64, error) {
 	var terms []string
-	for _, w := range strings.FieldsFunc(strings.Join(words, " "), func(r rune) bool { return !unicode.In(r, unicode.L, unicode.N, unicode.M) && r != '_' }) {
+	for _, w := range strings.FieldsFunc(strings.Join(words, " "),
+		func(r rune) bool { return !unicode.In(r, unicode.L, unicode.N, unicode.M) && r != '_' }) {
 		terms = append(terms, `"`+w+`"*`)
 	}
 	if len(terms) == 0 {

@@ -39,7 +39,8 @@ func TestListsAreFoundByIndex(t *testing.T) {
 			var id, parent, unused int
 			var step string
 			require.NoError(t, rows.Scan(&id, &parent, &unused, &step))
-			walks := strings.HasPrefix(step, "SCAN ") && !strings.Contains(step, "VIRTUAL TABLE") // a virtual one is the words, or the ids asked for
+			walks := strings.HasPrefix(step, "SCAN ") &&
+				!strings.Contains(step, "VIRTUAL TABLE") // a virtual one is the words, or the ids asked for
 			assert.False(t, walks, "%s: %s", name, step)
 			sorts := strings.HasPrefix(step, "USE TEMP B-TREE FOR ORDER BY") // of all, not of the last terms
 			small := name == "visits_on" || name == "plans_between" || name == "classes" || name == "additions_of"

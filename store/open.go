@@ -79,7 +79,9 @@ func OpenSessions(ctx context.Context, dir string) (*sql.DB, error) {
 		return nil, err
 	}
 	db.SetMaxOpenConns(1)
-	if _, err := db.ExecContext(ctx, "CREATE TABLE IF NOT EXISTS sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL)"); err != nil {
+	if _, err := db.ExecContext(ctx,
+		"CREATE TABLE IF NOT EXISTS sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL)",
+	); err != nil {
 		return nil, errors.Join(fmt.Errorf("opening the sessions: %w", err), db.Close())
 	}
 	return db, nil
@@ -111,7 +113,10 @@ func dsn(path string, q url.Values) string {
 
 // open opens the file for work. What is saved is on disk before it is acknowledged.
 func open(path, lock string) (*sql.DB, error) {
-	q := url.Values{"_txlock": {lock}, "_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(FULL)", "secure_delete(1)"}}
+	q := url.Values{
+		"_txlock": {lock},
+		"_pragma": {"journal_mode(WAL)", "foreign_keys(1)", "busy_timeout(5000)", "synchronous(FULL)", "secure_delete(1)"},
+	}
 	db, err := sql.Open("sqlite", dsn(path, q))
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)
@@ -131,14 +136,25 @@ func inspect(ctx context.Context, path string) error {
 	defer db.Close()
 	var sound string
 	if err := db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&sound); err != nil {
-		return unfit("cannot be read as a database (%v): it is damaged, or none; restore --aside brings the last good copy back beside it", err)
+		return unfit(
+			"cannot be read as a database (%v): it is damaged, or none; restore --aside brings the last good copy back beside it",
+			err,
+		)
 	}
 	if sound != "ok" {
 		return unfit("is damaged (%s): restore --aside brings the last good copy back beside it", sound)
 	}
 	var tables, known int
-	if err := db.QueryRowContext(ctx, "SELECT count(*), coalesce(sum(name = 'goose_db_version'), 0) FROM sqlite_schema WHERE type = 'table'").Scan(&tables, &known); err != nil {
-		return unfit("cannot be read as a database (%v): it is damaged, or none; restore --aside brings the last good copy back beside it", err)
+	if err := db.QueryRowContext(ctx,
+		"SELECT count(*), coalesce(sum(name = 'goose_db_version'), 0) FROM sqlite_schema WHERE type = 'table'",
+	).Scan(
+		&tables,
+		&known,
+	); err != nil {
+		return unfit(
+			"cannot be read as a database (%v): it is damaged, or none; restore --aside brings the last good copy back beside it",
+			err,
+		)
 	}
 	if tables == 0 {
 		return nil

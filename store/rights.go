@@ -17,7 +17,12 @@ type Consent struct {
 
 // Consents lists what a client agreed to and took back, the newest first.
 func (s *Store) Consents(ctx context.Context, clientID string) ([]Consent, error) {
-	return list(ctx, s, func(r row) (c Consent, err error) { return c, r.Scan(&c.What, &c.Given, &c.On, &c.Note) }, "consents_of", clientID)
+	return list(ctx,
+		s,
+		func(r row) (c Consent, err error) { return c, r.Scan(&c.What, &c.Given, &c.On, &c.Note) },
+		"consents_of",
+		clientID,
+	)
 }
 
 // AddConsent keeps what a client agreed to, or took back.

@@ -142,7 +142,19 @@ func (p Plan) Taught() bool { return p.State == "taught" }
 func scanPlan(r row) (Plan, error) {
 	var p Plan
 	var doc, client string
-	if err := r.Scan(&p.ID, &p.ClientID, &p.On, &p.At, &p.State, &p.Revision, &doc, &client, &p.Created, &p.Updated, &p.Gone); err != nil {
+	if err := r.Scan(
+		&p.ID,
+		&p.ClientID,
+		&p.On,
+		&p.At,
+		&p.State,
+		&p.Revision,
+		&doc,
+		&client,
+		&p.Created,
+		&p.Updated,
+		&p.Gone,
+	); err != nil {
 		return p, err
 	}
 	if err := json.Unmarshal([]byte(doc), &p.Plan); err != nil {

@@ -16,7 +16,27 @@ import (
 
 // Exported are the tables that hold what a studio knows, parents before their children.
 // Keys of forms and the state of the database itself are no part of it.
-var Exported = []string{"settings", "clients", "client_versions", "plans", "plan_revisions", "records", "record_additions", "templates", "intakes", "intake_steps", "marks", "series", "homes", "home_revisions", "diaries", "classes", "class_people", "courses", "consents"}
+var Exported = []string{
+	"settings",
+	"clients",
+	"client_versions",
+	"plans",
+	"plan_revisions",
+	"records",
+	"record_additions",
+	"templates",
+	"intakes",
+	"intake_steps",
+	"marks",
+	"series",
+	"homes",
+	"home_revisions",
+	"diaries",
+	"classes",
+	"class_people",
+	"courses",
+	"consents",
+}
 
 // notMoved are settings of this database alone.
 var notMoved = []string{"answered_at"}
@@ -172,7 +192,11 @@ func (t *Taker) Take(table string, row Row) (verdict, why string, err error) {
 	for i := range there {
 		into[i] = &there[i]
 	}
-	err = t.tx.QueryRowContext(t.ctx, "SELECT "+strings.Join(c.names, ", ")+" FROM "+table+" WHERE "+strings.Join(where, " AND "), key...).Scan(into...)
+	err = t.tx.QueryRowContext(
+		t.ctx,
+		"SELECT "+strings.Join(c.names, ", ")+" FROM "+table+" WHERE "+strings.Join(where, " AND "),
+		key...).Scan(
+		into...)
 	switch {
 	case err == nil:
 		for i, name := range c.names {
@@ -188,7 +212,10 @@ func (t *Taker) Take(table string, row Row) (verdict, why string, err error) {
 		return "", "", fmt.Errorf("%s: %w", table, err)
 	}
 	marks := strings.TrimSuffix(strings.Repeat("?, ", len(args)), ", ")
-	if _, err := t.tx.ExecContext(t.ctx, "INSERT INTO "+table+" ("+strings.Join(c.names, ", ")+") VALUES ("+marks+")", args...); err != nil {
+	if _, err := t.tx.ExecContext(
+		t.ctx,
+		"INSERT INTO "+table+" ("+strings.Join(c.names, ", ")+") VALUES ("+marks+")",
+		args...); err != nil {
 		why := err.Error()
 		switch {
 		case strings.Contains(why, "FOREIGN KEY"):

@@ -39,7 +39,14 @@ func TestRoundTrips(t *testing.T) {
 		if clientID, err = tx.AddClient(c, at); err != nil {
 			return err
 		}
-		if planID, err = tx.AddPlan(clientID, "2026-11-24", "09:30", plan.Plan{Status: plan.Ready, Notes: []string{"n"}}, c, at); err != nil {
+		if planID, err = tx.AddPlan(
+			clientID,
+			"2026-11-24",
+			"09:30",
+			plan.Plan{Status: plan.Ready, Notes: []string{"n"}},
+			c,
+			at,
+		); err != nil {
 			return err
 		}
 		return tx.SetSetting("studio", "Loft")
@@ -136,10 +143,15 @@ func TestEverySchemaThereWasIsBroughtUpToDate(t *testing.T) {
 		_, err = goes.UpTo(ctx, version)
 		require.NoError(t, err)
 		_, err = db.ExecContext(ctx, `
-			INSERT INTO clients (id, version, name, doc, created_at, updated_at) VALUES ('k', 1, 'Ada', '{"name":"Ada"}', '2026-11-01', '2026-11-01');
-			INSERT INTO plans (id, client_id, on_date, state, revision, doc, client_doc, created_at, updated_at) VALUES ('p', 'k', '2026-11-02', 'taught', 1, '{"minutes_asked":30,"place":"mat","items":[{"variant":"x"}]}', '{"name":"Ada"}', '2026-11-01', '2026-11-01');
+			INSERT INTO clients (id, version, name, doc, created_at, updated_at)
+VALUES ('k', 1, 'Ada', '{"name":"Ada"}', '2026-11-01', '2026-11-01');
+			INSERT INTO plans (id, client_id, on_date, state, revision, doc, client_doc, created_at, updated_at)
+VALUES ('p', 'k', '2026-11-02', 'taught', 1,
+	'{"minutes_asked":30,"place":"mat","items":[{"variant":"x"}]}', '{"name":"Ada"}', '2026-11-01', '2026-11-01');
 			INSERT INTO plan_revisions VALUES ('p', 1, '{"minutes_asked":30}', 'planned', '2026-11-01');
-			INSERT INTO records (id, plan_id, client_id, on_date, doc, created_at) VALUES ('r', 'p', 'k', '2026-11-02', '{"on":"2026-11-02","notes":"quiet","items":[{"variant":"x","name":"Bridge","ended":"pain"}]}', '2026-11-02T10:00:00Z');
+			INSERT INTO records (id, plan_id, client_id, on_date, doc, created_at)
+VALUES ('r', 'p', 'k', '2026-11-02',
+	'{"on":"2026-11-02","notes":"quiet","items":[{"variant":"x","name":"Bridge","ended":"pain"}]}', '2026-11-02T10:00:00Z');
 			INSERT INTO record_additions (id, record_id, kind, doc, at) VALUES ('a', 'r', 'note', '{"by":"B","text":"T"}', '2026-11-03')`)
 		require.NoError(t, err)
 		require.NoError(t, db.Close())
@@ -148,7 +160,10 @@ func TestEverySchemaThereWasIsBroughtUpToDate(t *testing.T) {
 		heads, err := s.PlanHeadsOf(ctx, "k", 5)
 		require.NoError(t, err)
 		require.Len(t, heads, 1, "from version %d", version)
-		assert.Equal(t, PlanHead{ID: "p", ClientID: "k", On: "2026-11-02", Taught: true, Minutes: 30, Place: "mat", Items: 1, Created: "2026-11-01"}, heads[0])
+		assert.Equal(t,
+			PlanHead{ID: "p", ClientID: "k", On: "2026-11-02", Taught: true, Minutes: 30, Place: "mat", Items: 1, Created: "2026-11-01"},
+			heads[0],
+		)
 		for _, words := range [][]string{{"ada"}, {"bri", "quiet"}, {"ended_pain"}} {
 			found, _, err := s.RecordsWith(ctx, words, "2026-01-01", "2027-01-01", 0, 5)
 			require.NoError(t, err)

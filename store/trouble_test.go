@@ -88,7 +88,10 @@ func older(t *testing.T, dir string, version int64) {
 	require.NoError(t, err)
 	_, err = provider.UpTo(context.Background(), version)
 	require.NoError(t, err)
-	_, err = db.Exec(`INSERT INTO clients (id, version, name, doc, created_at, updated_at) VALUES ('k', 1, 'Ada', '{"name":"Ada"}', '2026-11-01', '2026-11-01')`)
+	_, err = db.Exec(
+		`INSERT INTO clients (id, version, name, doc, created_at, updated_at) VALUES ('k', 1, 'Ada', '{"name":"Ada"}', '2026-11-01', ` +
+			`'2026-11-01')`,
+	)
 	require.NoError(t, err)
 }
 

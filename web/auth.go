@@ -47,7 +47,8 @@ func newSessions(u Setup) *scs.SessionManager {
 	}
 	m.Lifetime = signedIn
 	m.HashTokenInStore = true
-	m.Cookie.Name, m.Cookie.HttpOnly, m.Cookie.SameSite, m.Cookie.Secure, m.Cookie.Path = "restbend", true, http.SameSiteLaxMode, u.Secure, "/"
+	m.Cookie.Name, m.Cookie.HttpOnly, m.Cookie.SameSite, m.Cookie.Secure, m.Cookie.Path = "restbend", true, http.SameSiteLaxMode,
+		u.Secure, "/"
 	if u.Secure {
 		m.Cookie.Name = "__Host-restbend"
 	}
@@ -146,6 +147,8 @@ func (w *site) saveSession(c *gin.Context) error {
 }
 
 // authorize lets those in who have the right, to what is about clients that they work with.
+//
+//revive:disable-next-line:cyclomatic One case for each way in, in the order that decides.
 func (w *site) authorize(r route) gin.HandlerFunc {
 	kind := ""
 	if part := strings.Split(r.path, "/"); len(part) > 2 && part[2] == ":id" {
@@ -235,7 +238,12 @@ func (w *site) isRestricted(c *gin.Context, about []string) bool {
 			return true
 		}
 		if since != "" {
-			fail(c, http.StatusConflict, "This client asked on "+dateWords(since[:min(len(since), 10)])+" that her data is kept and not used. Nothing was changed; her page on rights lifts it.")
+			fail(c,
+				http.StatusConflict,
+				"This client asked on "+dateWords(
+					since[:min(len(since), 10)],
+				)+" that her data is kept and not used. Nothing was changed; her page on rights lifts it.",
+			)
 			return true
 		}
 	}
@@ -245,7 +253,8 @@ func (w *site) isRestricted(c *gin.Context, about []string) bool {
 // onward is where somebody goes after the door: a page of this site, or today.
 func onward(to string) string {
 	u, err := url.Parse(to)
-	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.ContainsAny(to, "\\\n\r") {
+	if err != nil || u.Host != "" || u.Scheme != "" || !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") ||
+		strings.ContainsAny(to, "\\\n\r") {
 		return "/"
 	}
 	return to

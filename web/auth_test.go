@@ -47,7 +47,14 @@ func lockedOn(t *testing.T, dir string, db *store.Store) *lockedStudio {
 	x := &lockedStudio{t: t, dir: dir, clock: now}
 	x.Studio = &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return x.clock }}
 	var err error
-	x.site, err = New(x.Studio, slog.New(slog.NewTextHandler(&x.log, nil)), Setup{Figures: drawn(), Copies: &backup.Keeper{Data: x.dir, Dir: filepath.Join(x.dir, "copies"), Every: time.Hour, Days: 30, Now: x.Now}})
+	x.site, err = New(
+		x.Studio,
+		slog.New(slog.NewTextHandler(&x.log, nil)),
+		Setup{
+			Figures: drawn(),
+			Copies:  &backup.Keeper{Data: x.dir, Dir: filepath.Join(x.dir, "copies"), Every: time.Hour, Days: 30, Now: x.Now},
+		},
+	)
 	require.NoError(t, err)
 	x.Server = httptest.NewServer(x.site)
 	t.Cleanup(x.Close)
@@ -125,7 +132,24 @@ func TestEveryRouteHasItsDoor(t *testing.T) {
 		if r.path == "/sign-out" || r.path == "/lock" || r.path == "/sign-in" || r.path == "/unlock" {
 			continue // they have a test of their own
 		}
-		path := strings.NewReplacer(":id", "none", ":variant", "none", ":name", "none", ":hash", "none", "*path", "none", ":what", "none", ":item", "0").Replace(r.path)
+		path := strings.NewReplacer(
+			":id",
+			"none",
+			":variant",
+			"none",
+			":name",
+			"none",
+			":hash",
+			"none",
+			"*path",
+			"none",
+			":what",
+			"none",
+			":item",
+			"0",
+		).Replace(
+			r.path,
+		)
 		for _, role := range app.Roles {
 			status, to, _ := visits[role.ID].do(r.method, path, url.Values{})
 			may := role.May(r.right)
@@ -166,7 +190,8 @@ func TestEachSeesHerOwn(t *testing.T) {
 	assert.Contains(t, body, "0 in your book")
 	require.NoError(t, x.WorksWith(ctx, id, []string{hers.ID}, []string{hers.ID}))
 
-	for _, path := range []string{"/", "/clients", "/clients?q=e", "/records", "/records?q=e", "/records?mark=pain", "/calendar", "/classes", "/library", "/lever", "/clients/" + hers.ID} {
+	for _, path := range []string{"/", "/clients", "/clients?q=e", "/records", "/records?q=e", "/records?mark=pain", "/calendar",
+		"/classes", "/library", "/lever", "/clients/" + hers.ID} {
 		status, body := v.get(path)
 		assert.Equal(t, http.StatusOK, status, path)
 		for _, k := range others {
@@ -180,14 +205,26 @@ func TestEachSeesHerOwn(t *testing.T) {
 		plans, err := x.Store.PlansOf(ctx, k.ID)
 		require.NoError(t, err)
 		for _, p := range plans[:1] {
-			paths = append(paths, "/plans/"+p.ID, "/plans/"+p.ID+"/teach", "/plans/"+p.ID+"/session.pdf", "/plans/"+p.ID+"/follow", "/plans/"+p.ID+"/marks")
+			paths = append(paths,
+				"/plans/"+p.ID,
+				"/plans/"+p.ID+"/teach",
+				"/plans/"+p.ID+"/session.pdf",
+				"/plans/"+p.ID+"/follow",
+				"/plans/"+p.ID+"/marks",
+			)
 		}
 		records, err := x.Store.RecordsOf(ctx, k.ID)
 		require.NoError(t, err)
 		for _, r := range records {
 			paths = append(paths, "/records/"+r.ID)
 		}
-		paths = append(paths, "/clients/"+k.ID, "/clients/"+k.ID+"/report", "/clients/"+k.ID+"/out/whole.zip", "/library?client="+k.ID, "/lever?client="+k.ID)
+		paths = append(paths,
+			"/clients/"+k.ID,
+			"/clients/"+k.ID+"/report",
+			"/clients/"+k.ID+"/out/whole.zip",
+			"/library?client="+k.ID,
+			"/lever?client="+k.ID,
+		)
 		for _, path := range paths {
 			status, body := v.get(path)
 			assert.Equal(t, http.StatusNotFound, status, path)
@@ -204,7 +241,10 @@ func TestEachSeesHerOwn(t *testing.T) {
 		}
 	}
 	// Who is new is hers at once.
-	status, to, body := v.post("/clients", url.Values{"key": {"n"}, "name": {"Nova Larkspur"}, "place": {"mat"}, "approach": {"steady"}, "minutes": {"30"}})
+	status, to, body := v.post(
+		"/clients",
+		url.Values{"key": {"n"}, "name": {"Nova Larkspur"}, "place": {"mat"}, "approach": {"steady"}, "minutes": {"30"}},
+	)
 	require.Equal(t, http.StatusSeeOther, status, body)
 	status, body = v.get(to)
 	assert.Equal(t, http.StatusOK, status)
@@ -212,7 +252,8 @@ func TestEachSeesHerOwn(t *testing.T) {
 
 	// Nor does she come at what somebody else has begun, for a new client or for one of hers.
 	x.add("olive", "owner")
-	for draft, form := range map[string]url.Values{"draft-new": {"name": {"Begun Elsewhere"}}, "draft-of": {"name": {"Begun Elsewhere"}, "client": {others[0].ID}, "version": {"1"}}} {
+	for draft, form := range map[string]url.Values{"draft-new": {"name": {"Begun Elsewhere"}},
+		"draft-of": {"name": {"Begun Elsewhere"}, "client": {others[0].ID}, "version": {"1"}}} {
 		status, _, body := x.as("olive").post("/intakes/"+draft+"/keep", form)
 		require.Equal(t, http.StatusSeeOther, status, body)
 		status, body = v.get("/intakes/" + draft)

@@ -112,7 +112,10 @@ func curvesView(k store.Client) *curveView {
 	v := &curveView{Client: k, Drawing: template.HTML(draw.SVGBack(curvesOf(k.Client), draw.Light))}
 	for _, region := range []string{"thoracic", "lumbar"} {
 		for _, side := range []string{"left", "right"} {
-			on := slices.ContainsFunc(k.Client.Conditions[i].Curves("curves"), func(c limit.Curve) bool { return c.Region == region && c.Convex == side })
+			on := slices.ContainsFunc(
+				k.Client.Conditions[i].Curves("curves"),
+				func(c limit.Curve) bool { return c.Region == region && c.Convex == side },
+			)
 			words := map[string]string{"thoracic": "upper", "lumbar": "low"}[region] + " back bulges to the " + side
 			v.Spots = append(v.Spots, curveSpot{region, side, words, on})
 		}

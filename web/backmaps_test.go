@@ -84,7 +84,11 @@ func TestFaultsSeenAndPressure(t *testing.T) {
 	for _, to := range []string{"", "/teach"} {
 		resp, _ = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check",
 			url.Values{"asked": {"yes"}, "pain": {"3"}, "pressure": {"128/78"}}, nil)
-		assert.Equal(t, "/plans/"+plan.ID+to, resp.Header.Get("Location"), "the plan was made before the condition was known: anew first, then on")
+		assert.Equal(t,
+			"/plans/"+plan.ID+to,
+			resp.Header.Get("Location"),
+			"the plan was made before the condition was known: anew first, then on",
+		)
 	}
 	_, page = ask(t, http.MethodPost, srv.URL+"/plans/"+plan.ID+"/check", url.Values{"pain": {"x"}, "red_flags": {"fever_unwell"}}, nil)
 	assert.Contains(t, page, `value="fever_unwell" checked`, "what was marked stays too")

@@ -150,7 +150,9 @@ func (w *site) besideOf(c *gin.Context, row store.Plan, with string) (store.Plan
 		if err == nil && other.ClientID != row.ClientID {
 			err = store.ErrNotFound
 		}
-		return other, app.Capital(planWords(store.PlanHead{On: other.On, Taught: other.Taught(), Seconds: other.Plan.SecondsTotal})), nil, err
+		return other, app.Capital(
+			planWords(store.PlanHead{On: other.On, Taught: other.Taught(), Seconds: other.Plan.SecondsTotal}),
+		), nil, err
 	case "approach":
 		wish.Approach, title = exercise.Approach(value), "The "+value+" way"
 	case "place":
@@ -161,7 +163,10 @@ func (w *site) besideOf(c *gin.Context, row store.Plan, with string) (store.Plan
 		}
 		title = value + " minutes"
 	default:
-		return row, "", nil, &formats.Invalid{Path: "with", Want: fmt.Sprintf("%q is nothing to set beside; expected approach, place, minutes or plan", with)}
+		return row, "", nil, &formats.Invalid{
+			Path: "with",
+			Want: fmt.Sprintf("%q is nothing to set beside; expected approach, place, minutes or plan", with),
+		}
 	}
 	p, err := w.PlanAs(c.Request.Context(), row, wish)
 	other := row

@@ -78,7 +78,10 @@ func TestBuilder(t *testing.T) {
 	b.until(fmt.Sprintf(`document.querySelectorAll(".row-item").length === %d`, before+1))
 
 	// What the page does not offer is refused all the same, and nothing is lost.
-	_ = read[any](b, `(() => { const f = document.querySelector("form#tool"); f.insertAdjacentHTML("beforeend", '<input type=hidden name=kind value=add><input type=hidden name=variant value=curl_up>'); f.requestSubmit(); return 0 })()`)
+	_ = read[any](b,
+		`(() => { const f = document.querySelector("form#tool"); f.insertAdjacentHTML("beforeend", '<input type=hidden name=kind `+
+			`value=add><input type=hidden name=variant value=curl_up>'); f.requestSubmit(); return 0 })()`,
+	)
 	b.until(`document.querySelector(".refusal")?.innerText.includes("is not for this client")`)
 	assert.Contains(t, b.text(".refusal"), "Nearest that is safe")
 	assert.Equal(t, before+1, read[int](b, `document.querySelectorAll(".row-item").length`))
@@ -157,6 +160,11 @@ func TestUnevenSidesAreTaughtAsPlanned(t *testing.T) {
 			continue
 		}
 		b.open(srv.URL + "/plans/" + other.ID + "/teach")
-		assert.InDelta(t, other.Plan.SecondsTotal, read[float64](b, `JSON.parse(document.getElementById("lesson").textContent).beats.reduce((s, b) => s + b.seconds, 0)`), 2, other.On)
+		assert.InDelta(t,
+			other.Plan.SecondsTotal,
+			read[float64](b, `JSON.parse(document.getElementById("lesson").textContent).beats.reduce((s, b) => s + b.seconds, 0)`),
+			2,
+			other.On,
+		)
 	}
 }

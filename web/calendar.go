@@ -125,7 +125,13 @@ func (w *site) showCalendar(c *gin.Context, status int, from, refusal string, mo
 			day.atHome(homes, on)
 			if day.Today {
 				for _, r := range open {
-					day.Ask = append(day.Ask, calendarEntry{Words: "ask " + firstName(r.Name) + " how it settled", Link: "/records/" + r.RecordID + "#follow-up", Class: "is-ask"})
+					day.Ask = append(day.Ask,
+						calendarEntry{
+							Words: "ask " + firstName(r.Name) + " how it settled",
+							Link:  "/records/" + r.RecordID + "#follow-up",
+							Class: "is-ask",
+						},
+					)
 				}
 			}
 			week = append(week, day)
@@ -151,7 +157,19 @@ func (d *calendarDay) fill(bookings []store.Booking, classes []store.Class) {
 	}
 	for _, k := range classes {
 		if k.On == d.On {
-			add(calendarEntry{What: "class", ID: k.ID, Words: k.Name, Link: classLink(k.ID), Class: "is-class", On: k.On, At: k.At, Minutes: k.Class.MinutesAsked}, k.Taught())
+			add(
+				calendarEntry{
+					What:    "class",
+					ID:      k.ID,
+					Words:   k.Name,
+					Link:    classLink(k.ID),
+					Class:   "is-class",
+					On:      k.On,
+					At:      k.At,
+					Minutes: k.Class.MinutesAsked,
+				},
+				k.Taught(),
+			)
 		}
 	}
 	for _, b := range bookings {
@@ -162,7 +180,20 @@ func (d *calendarDay) fill(bookings []store.Booking, classes []store.Class) {
 		if b.RecordID != "" {
 			link = "/records/" + b.RecordID
 		}
-		add(calendarEntry{What: "plan", ID: b.PlanID, Client: b.ClientID, Name: firstName(b.Name), Words: firstName(b.Name), Link: link, On: b.On, At: b.At, Minutes: b.Minutes}, b.Taught)
+		add(
+			calendarEntry{
+				What:    "plan",
+				ID:      b.PlanID,
+				Client:  b.ClientID,
+				Name:    firstName(b.Name),
+				Words:   firstName(b.Name),
+				Link:    link,
+				On:      b.On,
+				At:      b.At,
+				Minutes: b.Minutes,
+			},
+			b.Taught,
+		)
 	}
 	slices.SortStableFunc(d.Entries, func(a, b calendarEntry) int {
 		switch {
@@ -247,5 +278,8 @@ func (w *site) moveBooking(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, "/calendar?"+url.Values{"from": {c.PostForm("from")}, "moved": {what}, "id": {id}, "was": {back}}.Encode()+"#"+url.PathEscape(id))
+	c.Redirect(
+		http.StatusSeeOther,
+		"/calendar?"+url.Values{"from": {c.PostForm("from")}, "moved": {what}, "id": {id}, "was": {back}}.Encode()+"#"+url.PathEscape(id),
+	)
 }

@@ -92,7 +92,18 @@ func (w *site) showClasses(c *gin.Context, status int, refusal string) {
 		return
 	}
 	form := classForm{On: today, Place: "mat", Minutes: "30", People: people, Places: exercise.Places}
-	w.pages.render(c, status, "classes", gin.H{"Next": w.classRows(next), "Past": w.classRows(past), "Form": form, "Refusal": refusal, "Few": class.Few, "Many": class.Many})
+	w.pages.render(c,
+		status,
+		"classes",
+		gin.H{
+			"Next":    w.classRows(next),
+			"Past":    w.classRows(past),
+			"Form":    form,
+			"Refusal": refusal,
+			"Few":     class.Few,
+			"Many":    class.Many,
+		},
+	)
 }
 
 // readClass is the wish that a form tells.
@@ -101,7 +112,14 @@ func readClass(c *gin.Context) app.ClassWish {
 	if err != nil {
 		minutes = -1 // refused by name
 	}
-	return app.ClassWish{Name: c.PostForm("name"), Clients: c.PostFormArray("client"), Place: exercise.Place(c.PostForm("place")), Minutes: minutes, On: c.PostForm("on"), At: c.PostForm("at")}
+	return app.ClassWish{
+		Name:    c.PostForm("name"),
+		Clients: c.PostFormArray("client"),
+		Place:   exercise.Place(c.PostForm("place")),
+		Minutes: minutes,
+		On:      c.PostForm("on"),
+		At:      c.PostForm("at"),
+	}
 }
 
 func (w *site) addClass(c *gin.Context) {
@@ -213,7 +231,18 @@ func (w *site) showClass(c *gin.Context, status int, refusal string) {
 }
 
 func (w *site) classPage(c *gin.Context, k store.Class) (classPage, error) {
-	p := classPage{Row: k, Taught: k.Taught(), Form: classForm{Name: k.Name, On: k.On, At: k.At, Place: k.Class.Place, Minutes: strconv.Itoa(k.Class.MinutesAsked), Places: exercise.Places}}
+	p := classPage{
+		Row:    k,
+		Taught: k.Taught(),
+		Form: classForm{
+			Name:    k.Name,
+			On:      k.On,
+			At:      k.At,
+			Place:   k.Class.Place,
+			Minutes: strconv.Itoa(k.Class.MinutesAsked),
+			Places:  exercise.Places,
+		},
+	}
 	chosen, _ := strconv.Atoi(c.Query("item"))
 	chosen = min(max(chosen, 1), max(1, len(k.Class.Items))) - 1
 	order := columns(k.Class)
@@ -390,7 +419,17 @@ func (w *site) grouping(c *gin.Context) {
 		if gain := 100 * (m.Sum - sum); gain >= 1 {
 			all, least = fmt.Sprintf("%.0f more", gain), m.Least
 		}
-		things = append(things, more{fmt.Sprintf("a %s for %d who have none", strings.ReplaceAll(m.Thing, "_", " "), m.Lacking), fmt.Sprintf("%.0f", 100*least), all})
+		things = append(things,
+			more{
+				fmt.Sprintf("a %s for %d who have none", strings.ReplaceAll(m.Thing, "_", " "), m.Lacking),
+				fmt.Sprintf("%.0f", 100*least),
+				all,
+			},
+		)
 	}
-	w.pages.render(c, http.StatusOK, "grouping", gin.H{"Row": k, "Groups": groups, "More": things, "Least": fmt.Sprintf("%.0f", 100*k.Class.Least())})
+	w.pages.render(c,
+		http.StatusOK,
+		"grouping",
+		gin.H{"Row": k, "Groups": groups, "More": things, "Least": fmt.Sprintf("%.0f", 100*k.Class.Least())},
+	)
 }

@@ -90,7 +90,10 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 	b.press("#ct-end button")
 	b.until(`document.getElementById("ct-after").open`)
 	b.accessible("the end of a class")
-	_ = read[any](b, `[...document.querySelectorAll("#ct-after-names label")].find((l) => l.innerText.includes("Barnaby")).querySelector("select").selectedIndex = 3; 0`)
+	_ = read[any](b,
+		`[...document.querySelectorAll("#ct-after-names label")].find((l) => `+
+			`l.innerText.includes("Barnaby")).querySelector("select").selectedIndex = 3; 0`,
+	)
 	b.press("#ct-as-before")
 	b.until(`document.querySelector("h1")?.innerText === "Noon" && document.body.innerText.includes("it stays as it was")`)
 
@@ -151,7 +154,9 @@ func TestPainInAClassStays(t *testing.T) {
 	_ = read[any](b, `document.getElementById("ct-where").value = "knee"; 0`)
 	b.press(`#ct-scores button:nth-child(7)`)
 	tap("Odette")
-	_ = read[any](b, `{ const f = document.getElementById("ct-sign"); f.value = "chest_pain_at_rest"; f.dispatchEvent(new Event("change")) } 0`)
+	_ = read[any](b,
+		`{ const f = document.getElementById("ct-sign"); f.value = "chest_pain_at_rest"; f.dispatchEvent(new Event("change")) } 0`,
+	)
 	b.until(`document.getElementById("ct-halt").open`)
 	assert.Contains(t, b.text("#ct-halt"), "112")
 	b.press("#ct-halt-close")

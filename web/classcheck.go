@@ -72,7 +72,13 @@ func (w *site) showClassCheck(c *gin.Context, status int, k store.Class, form ur
 func readClassVisit(form url.Values, k store.Class) (v app.ClassVisit, ask string) {
 	v = app.ClassVisit{Asked: form.Get("asked") == "yes", Absent: form["absent"], Except: map[string]app.ClassAnswer{}}
 	for i, who := range k.People {
-		pain, sign, where := strings.TrimSpace(form.Get("pain."+who.ClientID)), form.Get("sign."+who.ClientID), form.Get("where."+who.ClientID)
+		pain, sign, where := strings.TrimSpace(
+			form.Get("pain."+who.ClientID),
+		), form.Get(
+			"sign."+who.ClientID,
+		), form.Get(
+			"where."+who.ClientID,
+		)
 		if pain == "" && sign == "" && where == "" {
 			continue
 		}

@@ -105,7 +105,13 @@ func (w *site) classLines(k store.Class, order []int, chosen int) []classLine {
 				break
 			}
 		}
-		l := classLine{Item: it, Number: i + 1, Link: fmt.Sprintf("%s?item=%d", classLink(k.ID), i+1), Chosen: i == chosen, Kinds: len(kinds)}
+		l := classLine{
+			Item:   it,
+			Number: i + 1,
+			Link:   fmt.Sprintf("%s?item=%d", classLink(k.ID), i+1),
+			Chosen: i == chosen,
+			Kinds:  len(kinds),
+		}
 		by := map[int]class.Version{}
 		for _, v := range it.Versions {
 			by[v.Person] = v

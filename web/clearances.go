@@ -26,7 +26,9 @@ func (w *site) addClearance(c *gin.Context) {
 }
 
 func (w *site) removeClearance(c *gin.Context) {
-	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error { return w.Tighten(ctx, c.Param("id"), c.PostForm("rule")) }))
+	w.changeClearances(c,
+		w.idempotentOnly(c, func(ctx context.Context) error { return w.Tighten(ctx, c.Param("id"), c.PostForm("rule")) }),
+	)
 }
 
 // addInstruction adds a clinician's own figure; removeInstruction takes one back.

@@ -49,8 +49,12 @@ func (w *site) clients(c *gin.Context) {
 	}
 	var rows []clientRow
 	for _, k := range page {
-		row := clientRow{Client: k.Client, Caution: w.Library.Conditions.Words(k.Client.Client), Age: age(k.Client.Client.BirthYear, w.Today()),
-			Refer: w.Limits(k.Client.Client, w.Today()).Status() == limit.Refer}
+		row := clientRow{
+			Client:  k.Client,
+			Caution: w.Library.Conditions.Words(k.Client.Client),
+			Age:     age(k.Client.Client.BirthYear, w.Today()),
+			Refer:   w.Limits(k.Client.Client, w.Today()).Status() == limit.Refer,
+		}
 		if k.LastOn != "" {
 			row.Last = ago(k.LastOn, w.Today())
 		}
@@ -65,7 +69,20 @@ func (w *site) clients(c *gin.Context) {
 	if err != nil || away.Gone == "" {
 		away = store.Client{} // nothing to bring back
 	}
-	w.pages.render(c, http.StatusOK, "clients", gin.H{"Clients": rows, "All": all, "Next": next, "Later": c.Query("after") != "", "Q": q, "Many": all > 12 || q != "", "Begun": begun, "Away": away})
+	w.pages.render(c,
+		http.StatusOK,
+		"clients",
+		gin.H{
+			"Clients": rows,
+			"All":     all,
+			"Next":    next,
+			"Later":   c.Query("after") != "",
+			"Q":       q,
+			"Many":    all > 12 || q != "",
+			"Begun":   begun,
+			"Away":    away,
+		},
+	)
 }
 
 func (w *site) client(c *gin.Context) {
@@ -158,15 +175,44 @@ func (w *site) showClient(c *gin.Context, status int, k store.Client, refusal st
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, status, "client", gin.H{"Twice": twice,
-		"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Conditions.Words(k.Client), "Set": set, "Day": day,
-		"Promises": app.Promises(set.Limits), "NotNow": app.NotNow(set.Limits),
-		"Records": records, "String": template.HTML(draw.SVGPainString(painPoints(records), draw.Light)), "Coming": coming, "MoreComing": more,
-		"Wish": wish, "Homes": homes, "Works": app.WorksWith(k.Client.Equipment, k.Client.Owned,
-			visitorOf(c).Look.Units), "Places": exercise.Places, "Approaches": exercise.Approaches, "Today": w.Today().String(),
-		"Curves": curvesView(k), "Clock": w.clockOf(k), "Refusal": refusal, "Rules": w.ruleReasons(set.Limits), "Quantities": instructable(),
-		"Session": sessionLines(set.Limits), "Templates": templates, "Forgot": forgot, "Away": away, "Next": next, "Reach": reachOf(set.Limits,
-			exercise.Measured{}, k.Client), "Trends": trendViews(trends), "Taught": taught > 0,
+	w.pages.render(c, status, "client", gin.H{
+		"Twice":      twice,
+		"Client":     k,
+		"Age":        age(k.Client.BirthYear, w.Today()),
+		"Caution":    w.Library.Conditions.Words(k.Client),
+		"Set":        set,
+		"Day":        day,
+		"Promises":   app.Promises(set.Limits),
+		"NotNow":     app.NotNow(set.Limits),
+		"Records":    records,
+		"String":     template.HTML(draw.SVGPainString(painPoints(records), draw.Light)),
+		"Coming":     coming,
+		"MoreComing": more,
+		"Wish":       wish,
+		"Homes":      homes,
+		"Works": app.WorksWith(k.Client.Equipment, k.Client.Owned,
+			visitorOf(c).Look.Units),
+		"Places":     exercise.Places,
+		"Approaches": exercise.Approaches,
+		"Today":      w.Today().String(),
+		"Curves": curvesView(
+			k,
+		),
+		"Clock":      w.clockOf(k),
+		"Refusal":    refusal,
+		"Rules":      w.ruleReasons(set.Limits),
+		"Quantities": instructable(),
+		"Session": sessionLines(
+			set.Limits,
+		),
+		"Templates": templates,
+		"Forgot":    forgot,
+		"Away":      away,
+		"Next":      next,
+		"Reach": reachOf(set.Limits,
+			exercise.Measured{}, k.Client),
+		"Trends": trendViews(trends),
+		"Taught": taught > 0,
 	})
 }
 
@@ -205,7 +251,13 @@ type quantity struct{ ID, Words, Unit string }
 
 // instructable are the quantities that a figure can be set for.
 func instructable() []quantity {
-	units := map[exercise.Unit]string{exercise.Degrees: "degrees", exercise.Share: "% of body weight", exercise.Moment: "N·m", exercise.Seconds: "seconds", exercise.Points: "of 10"}
+	units := map[exercise.Unit]string{
+		exercise.Degrees: "degrees",
+		exercise.Share:   "% of body weight",
+		exercise.Moment:  "N·m",
+		exercise.Seconds: "seconds",
+		exercise.Points:  "of 10",
+	}
 	var out []quantity
 	for _, q := range exercise.Registry {
 		if unit := units[q.Unit]; q.Kind == exercise.Number && !q.Inner && unit != "" {
@@ -361,7 +413,11 @@ func (w *site) forgetTemplate(c *gin.Context) {
 func (w *site) keepTemplate(c *gin.Context) { w.template(c, false, "") }
 
 func (w *site) template(c *gin.Context, forgotten bool, query string) {
-	if err := w.Store.Change(c.Request.Context(), func(t *store.Tx) error { return t.ForgetTemplate(c.Param("id"), forgotten) }); err != nil && !errors.Is(err, store.ErrChanged) {
+	if err := w.Store.Change(
+		c.Request.Context(),
+		func(t *store.Tx) error { return t.ForgetTemplate(c.Param("id"), forgotten) },
+	); err != nil &&
+		!errors.Is(err, store.ErrChanged) {
 		w.refused(c, err)
 		return
 	}

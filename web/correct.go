@@ -84,7 +84,10 @@ func readCorrected(c *gin.Context, r lesson.Record) (lesson.Record, error) {
 		}
 		typed := strings.TrimSpace(c.PostForm("repetitions-" + at))
 		if it.Repetitions, err = strconv.Atoi(typed); err != nil || it.Repetitions < 0 || it.Repetitions > 500 {
-			return r, &formats.Invalid{Path: name, Want: fmt.Sprintf("expected repetitions as a whole number from 0 to 500, found %q", typed)}
+			return r, &formats.Invalid{
+				Path: name,
+				Want: fmt.Sprintf("expected repetitions as a whole number from 0 to 500, found %q", typed),
+			}
 		}
 		typed = c.PostForm("seconds-" + at)
 		seconds, ok := readNumber(typed)
@@ -100,7 +103,10 @@ func readCorrected(c *gin.Context, r lesson.Record) (lesson.Record, error) {
 			it.Sets = 1
 		}
 		if it.Skipped && it.Ended == "done" {
-			return r, &formats.Invalid{Path: name, Want: "nothing of it was done, and it ended clean; expected how far it went, or left out"}
+			return r, &formats.Invalid{
+				Path: name,
+				Want: "nothing of it was done, and it ended clean; expected how far it went, or left out",
+			}
 		}
 	}
 	return r, nil
@@ -137,8 +143,11 @@ func painWas(r store.Record) map[string]was {
 			return "not said"
 		})
 	}
-	return map[string]was{"Before": of(func(p lesson.Pain) *int { return p.Before }), "During": of(func(p lesson.Pain) *int { return p.During }),
-		"After": of(func(p lesson.Pain) *int { return p.After })}
+	return map[string]was{
+		"Before": of(func(p lesson.Pain) *int { return p.Before }),
+		"During": of(func(p lesson.Pain) *int { return p.During }),
+		"After":  of(func(p lesson.Pain) *int { return p.After }),
+	}
 }
 
 // addNote adds a sentence to a record.

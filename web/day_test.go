@@ -22,7 +22,12 @@ func TestThePlanSaysWhatTheDayAsksFor(t *testing.T) {
 	srv, s := demoSite(t)
 	row := planned(t, s, "Tobias")
 	to := srv.URL + "/plans/" + row.ID
-	resp, _ := ask(t, http.MethodPost, to+"/change", url.Values{"revision": {strconv.Itoa(row.Revision)}, "minutes": {"60"}, "pain": {"7"}}, nil)
+	resp, _ := ask(t,
+		http.MethodPost,
+		to+"/change",
+		url.Values{"revision": {strconv.Itoa(row.Revision)}, "minutes": {"60"}, "pain": {"7"}},
+		nil,
+	)
 	require.Less(t, resp.StatusCode, 400)
 	_, page := get(t, to)
 	assert.Contains(t, page, "Asked 60 minutes, today 15. Pain today is 7 of 10; over 5, the clinician should hear of it.")
@@ -31,7 +36,11 @@ func TestThePlanSaysWhatTheDayAsksFor(t *testing.T) {
 	row = planned(t, s, "Tobias")
 	assert.Equal(t, 60, row.Plan.MinutesAsked, "what was asked is kept")
 	p := row.Plan
-	p.Shortfall = &plan.Shortfall{Minutes: 4, Because: []string{"Only quiet things suit."}, Places: []plan.PlaceMinutes{{Place: "bed", Minutes: 14}}}
+	p.Shortfall = &plan.Shortfall{
+		Minutes: 4,
+		Because: []string{"Only quiet things suit."},
+		Places:  []plan.PlaceMinutes{{Place: "bed", Minutes: 14}},
+	}
 	require.NoError(t, s.Store.Change(context.Background(), func(tx *store.Tx) error {
 		return tx.ChangePlan(row.ID, row.Revision, p, "shorter", s.Now())
 	}))
@@ -40,7 +49,9 @@ func TestThePlanSaysWhatTheDayAsksFor(t *testing.T) {
 	assert.Contains(t, b.text(".day-line strong"), "4 minutes short.")
 	b.accessible("short plan")
 	b.picture("short")
-	require.True(t, read[bool](b, `(() => { const k = document.querySelector(".day-line button[value=bed]"); k && k.click(); return !!k })()`))
+	require.True(t,
+		read[bool](b, `(() => { const k = document.querySelector(".day-line button[value=bed]"); k && k.click(); return !!k })()`),
+	)
 	b.until(`document.getElementById("wish-place").value === "bed"`)
 	assert.Equal(t, "bed", string(planned(t, s, "Tobias").Plan.Place))
 }

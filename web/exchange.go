@@ -58,7 +58,10 @@ func (w *site) exchange(c *gin.Context) {
 	}
 	up, ok := w.waiting.Get(id)
 	if !ok || up.body == nil {
-		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."})
+		w.showExchange(c,
+			http.StatusNotFound,
+			exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."},
+		)
 		return
 	}
 	r, err := w.takeUpload(c.Request.Context(), up, exchange.Options{DryRun: true})
@@ -109,7 +112,15 @@ func (w *site) takeUpload(ctx context.Context, up upload, o exchange.Options) (e
 func (w *site) addUpload(c *gin.Context) {
 	body, err := io.ReadAll(c.Request.Body)
 	if err != nil {
-		c.JSON(http.StatusRequestEntityTooLarge, gin.H{"error": fmt.Sprintf("What was sent is larger than %d MB. Nothing was taken; use restbend import for it.", mostUpload>>20)})
+		c.JSON(
+			http.StatusRequestEntityTooLarge,
+			gin.H{
+				"error": fmt.Sprintf(
+					"What was sent is larger than %d MB. Nothing was taken; use restbend import for it.",
+					mostUpload>>20,
+				),
+			},
+		)
 		return
 	}
 	name := filepath.Base(strings.ReplaceAll(c.Query("name"), `\`, "/"))
@@ -126,7 +137,10 @@ func (w *site) addUpload(c *gin.Context) {
 func (w *site) takeIn(c *gin.Context) {
 	up, ok := w.waiting.Get(c.PostForm("upload"))
 	if !ok || up.body == nil {
-		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."})
+		w.showExchange(c,
+			http.StatusNotFound,
+			exchangePage{Refusal: "That file is not here any more: choose it once more. Nothing was taken."},
+		)
 		return
 	}
 	r, err := w.takeUpload(c.Request.Context(), up, exchange.Options{Partly: c.PostForm("partly") != ""})
@@ -135,7 +149,16 @@ func (w *site) takeIn(c *gin.Context) {
 		return
 	}
 	if len(r.Refused) > 0 && c.PostForm("partly") == "" {
-		w.showExchange(c, http.StatusUnprocessableEntity, exchangePage{ID: c.PostForm("upload"), Name: up.name, Report: &r, Words: r.Words(), Refusal: "Nothing was taken, since not all could be."})
+		w.showExchange(c,
+			http.StatusUnprocessableEntity,
+			exchangePage{
+				ID:      c.PostForm("upload"),
+				Name:    up.name,
+				Report:  &r,
+				Words:   r.Words(),
+				Refusal: "Nothing was taken, since not all could be.",
+			},
+		)
 		return
 	}
 	w.waiting.Add(c.PostForm("upload"), upload{name: up.name, taken: r.New}) // so that it can be taken back
@@ -146,7 +169,12 @@ func (w *site) takeIn(c *gin.Context) {
 func (w *site) takeBackIn(c *gin.Context) {
 	up, ok := w.waiting.Get(c.PostForm("upload"))
 	if !ok || len(up.taken) == 0 {
-		w.showExchange(c, http.StatusNotFound, exchangePage{Refusal: "It is not known any more what that file brought. Clients can be taken out one by one, on their pages."})
+		w.showExchange(c,
+			http.StatusNotFound,
+			exchangePage{
+				Refusal: "It is not known any more what that file brought. Clients can be taken out one by one, on their pages.",
+			},
+		)
 		return
 	}
 	err := w.idempotentOnly(c, func(ctx context.Context) error {
@@ -182,9 +210,17 @@ func (w *site) exportStudio(c *gin.Context) {
 	day := w.Today().String()
 	switch c.Param("what") {
 	case "archive.zip":
-		w.download(c, "rest-bend-"+day+".zip", "application/zip", func(to io.Writer) error { return exchange.Archive(c.Request.Context(), w.Store, to, day) })
+		w.download(c,
+			"rest-bend-"+day+".zip",
+			"application/zip",
+			func(to io.Writer) error { return exchange.Archive(c.Request.Context(), w.Store, to, day) },
+		)
 	case "tables.zip":
-		w.download(c, "rest-bend-tables-"+day+".zip", "application/zip", func(to io.Writer) error { return exchange.Tables(c.Request.Context(), w.Studio, to) })
+		w.download(c,
+			"rest-bend-tables-"+day+".zip",
+			"application/zip",
+			func(to io.Writer) error { return exchange.Tables(c.Request.Context(), w.Studio, to) },
+		)
 	case "sessions.ics":
 		w.download(c, "sessions.ics", "text/calendar; charset=utf-8", func(to io.Writer) error {
 			all, err := w.Store.Clients(c.Request.Context())
@@ -208,9 +244,17 @@ func (w *site) exportClient(c *gin.Context) {
 	case "client.json":
 		w.download(c, "client.json", "application/json", func(to io.Writer) error { return exchange.ClientFile(to, k.Client) })
 	case "whole.zip":
-		w.download(c, "client.zip", "application/zip", func(to io.Writer) error { return exchange.Whole(c.Request.Context(), w.Studio, to, k) })
+		w.download(c,
+			"client.zip",
+			"application/zip",
+			func(to io.Writer) error { return exchange.Whole(c.Request.Context(), w.Studio, to, k) },
+		)
 	case "fhir.json":
-		w.download(c, "fhir.json", "application/fhir+json", func(to io.Writer) error { return exchange.Bundle(c.Request.Context(), w.Studio, to, k) })
+		w.download(c,
+			"fhir.json",
+			"application/fhir+json",
+			func(to io.Writer) error { return exchange.Bundle(c.Request.Context(), w.Studio, to, k) },
+		)
 	case "sessions.ics":
 		w.download(c, "sessions.ics", "text/calendar; charset=utf-8", func(to io.Writer) error {
 			return exchange.CalendarOf(c.Request.Context(), w.Store, to, []store.Client{k}, time.Local)

@@ -22,9 +22,12 @@ func TestInAndOut(t *testing.T) {
 	srv, s := demoSite(t)
 	ctx := context.Background()
 	k := odette(t, s)
-	for path, begins := range map[string]string{"/exchange/out/archive.zip": "PK", "/exchange/out/tables.zip": "PK", "/exchange/out/sessions.ics": "BEGIN:VCALENDAR",
-		"/clients/" + k.ID + "/out/client.json": "{", "/clients/" + k.ID + "/out/whole.zip": "PK", "/clients/" + k.ID + "/report.pdf": "%PDF-", "/clients/" + k.ID + "/report.pdf?for=referrer&size=letter": "%PDF-",
-		"/plans/" + planned(t, s, "Odette").ID + "/session.pdf": "%PDF-", "/plans/" + planned(t, s, "Odette").ID + "/ribbon.svg": "<svg", "/clients/" + k.ID + "/out/fhir.json": "{", "/clients/" + k.ID + "/out/sessions.ics": "BEGIN:VCALENDAR",
+	for path, begins := range map[string]string{"/exchange/out/archive.zip": "PK", "/exchange/out/tables.zip": "PK",
+		"/exchange/out/sessions.ics":            "BEGIN:VCALENDAR",
+		"/clients/" + k.ID + "/out/client.json": "{", "/clients/" + k.ID + "/out/whole.zip": "PK",
+		"/clients/" + k.ID + "/report.pdf": "%PDF-", "/clients/" + k.ID + "/report.pdf?for=referrer&size=letter": "%PDF-",
+		"/plans/" + planned(t, s, "Odette").ID + "/session.pdf": "%PDF-", "/plans/" + planned(t, s, "Odette").ID + "/ribbon.svg": "<svg",
+		"/clients/" + k.ID + "/out/fhir.json": "{", "/clients/" + k.ID + "/out/sessions.ics": "BEGIN:VCALENDAR",
 		"/plans/" + planned(t, s, "Odette").ID + "/session.vtt": "WEBVTT"} {
 		status, body := get(t, srv.URL+path)
 		assert.Equal(t, http.StatusOK, status, path)
@@ -32,7 +35,8 @@ func TestInAndOut(t *testing.T) {
 	}
 	_, ribbon := get(t, srv.URL+"/plans/"+planned(t, s, "Odette").ID+"/ribbon.svg")
 	assert.NotContains(t, ribbon, "/figures/", "it stands by itself")
-	for _, path := range []string{"/exchange/out/secrets", "/clients/" + k.ID + "/out/secrets", "/clients/none/out/fhir.json", "/exchange?upload=none"} {
+	for _, path := range []string{"/exchange/out/secrets", "/clients/" + k.ID + "/out/secrets", "/clients/none/out/fhir.json",
+		"/exchange?upload=none"} {
 		status, _ := get(t, srv.URL+path)
 		assert.Equal(t, http.StatusNotFound, status, path)
 	}
@@ -46,7 +50,11 @@ func TestInAndOut(t *testing.T) {
 	}
 	before := names()
 	send := func(name, body string) string {
-		resp, err := http.Post(srv.URL+"/exchange/uploads?name="+url.QueryEscape(name), "application/octet-stream", strings.NewReader(body))
+		resp, err := http.Post(
+			srv.URL+"/exchange/uploads?name="+url.QueryEscape(name),
+			"application/octet-stream",
+			strings.NewReader(body),
+		)
 		require.NoError(t, err)
 		defer resp.Body.Close()
 		var answer struct{ At string }

@@ -67,7 +67,13 @@ type swapCard struct {
 
 type fact struct{ Name, Figure string }
 
-var viewWords = map[draw.View]string{draw.SideView: "side", draw.FrontView: "front", draw.BackView: "back", draw.AboveView: "above", draw.QuarterView: "three quarter"}
+var viewWords = map[draw.View]string{
+	draw.SideView:    "side",
+	draw.FrontView:   "front",
+	draw.BackView:    "back",
+	draw.AboveView:   "above",
+	draw.QuarterView: "three quarter",
+}
 
 func (w *site) exercise(c *gin.Context) {
 	v := w.Library.Variant(c.Param("variant"))
@@ -168,8 +174,16 @@ func (w *site) exercise(c *gin.Context) {
 		}
 		other := reachOf(set, j.Form.Measured, limit.Client{})
 		other.Text = o.Name + ". " + other.Text
-		s.Swaps = append(s.Swaps, swapCard{o.Name, keep("/library/" + id + "?"), why, j.Verdict, w.figures.get(want{variant: id, form: formOf(j, o), theme: draw.Light}),
-			other.Tiny()})
+		s.Swaps = append(s.Swaps,
+			swapCard{
+				o.Name,
+				keep("/library/" + id + "?"),
+				why,
+				j.Verdict,
+				w.figures.get(want{variant: id, form: formOf(j, o), theme: draw.Light}),
+				other.Tiny(),
+			},
+		)
 	}
 	if err = w.usesOf(c, &s); err != nil {
 		w.refused(c, err)
@@ -203,7 +217,8 @@ func (w *site) usesOf(c *gin.Context, s *sheet) error {
 		return err
 	}
 	for _, h := range homes {
-		if len(s.Uses) < 2*mostUsed && slices.ContainsFunc(h.Programme.Items, func(it home.Item) bool { return it.Variant == s.Variant.ID }) {
+		if len(s.Uses) < 2*mostUsed &&
+			slices.ContainsFunc(h.Programme.Items, func(it home.Item) bool { return it.Variant == s.Variant.ID }) {
 			s.Uses = append(s.Uses, use{Who: h.Name, On: h.On, Link: "/homes/" + h.ID, What: "at home since"})
 		}
 	}
@@ -217,7 +232,8 @@ type use struct{ Who, On, Link, What string }
 func (s *sheet) phases(m exercise.Movement) {
 	total := m.Tempo()
 	for _, step := range m.Steps {
-		breath := map[string]string{"in": "breathe in", "out": "breathe out", "free": "easy breath", exercise.BreathHeld: "hold the breath"}[step.Breath]
+		breath := map[string]string{"in": "breathe in", "out": "breathe out", "free": "easy breath",
+			exercise.BreathHeld: "hold the breath"}[step.Breath]
 		name := strings.ReplaceAll(step.To, "_", " ")
 		if step.To == "start" {
 			name = "return"
@@ -242,7 +258,8 @@ func (s *sheet) facts(m exercise.Measured, set limit.Limits) {
 	}
 	add("demand", "%.1f of 10, %s", m.Demand(), v.Effort())
 	add("low back", "%.0f N·m", exercise.NewtonMetres(m.Number("lumbar_moment"), set.HeightCM, set.MassKG))
-	for _, part := range []struct{ name, quantity string }{{"one wrist", "wrist_load"}, {"one forearm", "forearm_load"}, {"one knee", "knee_load"}} {
+	for _, part := range []struct{ name, quantity string }{{"one wrist", "wrist_load"}, {"one forearm", "forearm_load"},
+		{"one knee", "knee_load"}} {
 		if share := m.Number(part.quantity); share > 0.05 {
 			add(part.name, "%.0f%% of body weight", 100*share)
 		}

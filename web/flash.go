@@ -40,7 +40,9 @@ func (w *site) fileOf(c *gin.Context, kind, id string) int {
 
 // setFlash leaves the words for the next page, after a request that led on to it.
 func (w *site) setFlash(c *gin.Context, says, kind, id string, before int) {
-	if c.Request.Method != http.MethodPost || c.Writer.Status() != http.StatusSeeOther || says == "" || strings.Contains(says, ", or ") || strings.HasSuffix(c.FullPath(), "/erase") || c.Writer.Written() {
+	if c.Request.Method != http.MethodPost || c.Writer.Status() != http.StatusSeeOther || says == "" || strings.Contains(says, ", or ") ||
+		strings.HasSuffix(c.FullPath(), "/erase") ||
+		c.Writer.Written() {
 		return
 	}
 	d := flash{Text: app.Capital(says) + "."}
@@ -51,14 +53,27 @@ func (w *site) setFlash(c *gin.Context, says, kind, id string, before int) {
 	if err != nil {
 		return
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: "flash", Value: url.QueryEscape(string(doc)), Path: "/", MaxAge: 30, SameSite: http.SameSiteStrictMode, Secure: w.setup.Secure})
+	http.SetCookie(
+		c.Writer,
+		&http.Cookie{
+			Name:     "flash",
+			Value:    url.QueryEscape(string(doc)),
+			Path:     "/",
+			MaxAge:   30,
+			SameSite: http.SameSiteStrictMode,
+			Secure:   w.setup.Secure,
+		},
+	)
 }
 
 // undoClient takes the last change of a client's file back.
 func (w *site) undoClient(c *gin.Context) {
 	version, err := strconv.Atoi(c.PostForm("version"))
 	if err != nil {
-		err = &formats.Invalid{Path: "version", Want: fmt.Sprintf("expected the version that is to be taken back, found %q", c.PostForm("version"))}
+		err = &formats.Invalid{
+			Path: "version",
+			Want: fmt.Sprintf("expected the version that is to be taken back, found %q", c.PostForm("version")),
+		}
 	} else {
 		err = w.idempotentOnly(c, func(ctx context.Context) error { return w.UndoClient(ctx, c.Param("id"), version) })
 	}

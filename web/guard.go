@@ -22,11 +22,14 @@ const maxBody = 256 << 10
 
 // policy lets the page load only what the program itself serves: no inline
 // script or style, nothing evaluated, no frames.
-const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
+	"worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 // permissions lets pages use what lessons use, sound and a screen that stays on,
 // and nothing else of what a device has.
-const permissions = "accelerometer=(), autoplay=(self), bluetooth=(), camera=(), display-capture=(), fullscreen=(self), geolocation=(), gyroscope=(), hid=(), magnetometer=(), microphone=(), midi=(), payment=(), publickey-credentials-get=(), screen-wake-lock=(self), serial=(), usb=()"
+const permissions = "accelerometer=(), autoplay=(self), bluetooth=(), camera=(), display-capture=(), fullscreen=(self), " +
+	"geolocation=(), gyroscope=(), hid=(), magnetometer=(), microphone=(), midi=(), payment=(), publickey-credentials-get=(), " +
+	"screen-wake-lock=(self), serial=(), usb=()"
 
 // lasts marks an answer as a file that stays as it is under its address. It is no page, and
 // there are many, so it goes without what only pages need.
@@ -71,14 +74,33 @@ func guard(log *slog.Logger, u Setup) gin.HandlerFunc {
 			if r := recover(); r != nil {
 				log.Error("panic", "request", id, "path", c.FullPath(), "cause", r, "stack", string(debug.Stack()))
 				if !c.Writer.Written() {
-					fail(c, http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe.")
+					fail(c,
+						http.StatusInternalServerError,
+						"Something went wrong in the program. Nothing of this step was saved; what you saved before is safe.",
+					)
 				}
 			}
 			count(c, time.Since(begin))
-			log.Info("request", "request", id, "method", c.Request.Method, "path", c.FullPath(), "status", c.Writer.Status(), "took", time.Since(begin))
+			log.Info(
+				"request",
+				"request",
+				id,
+				"method",
+				c.Request.Method,
+				"path",
+				c.FullPath(),
+				"status",
+				c.Writer.Status(),
+				"took",
+				time.Since(begin),
+			)
 		}()
 		if !u.known(c.Request.Host) {
-			fail(c, http.StatusForbidden, "This page was asked for under a name that is not its own. Open it under the name that it was set up with, or on its own machine at http://127.0.0.1 with its port.")
+			fail(c,
+				http.StatusForbidden,
+				"This page was asked for under a name that is not its own. Open it under the name that it was set up with, or on its "+
+					"own machine at http://127.0.0.1 with its port.",
+			)
 			return
 		}
 		most := int64(maxBody)
@@ -120,7 +142,10 @@ func plain(c *gin.Context) {
 	for _, field := range slices.Sorted(maps.Keys(c.Request.PostForm)) {
 		for _, text := range append(c.Request.PostForm[field], field) {
 			if wrong := formats.NotPlain(text); wrong != "" {
-				fail(c, http.StatusUnprocessableEntity, app.Capital(fieldWords(field))+" "+wrong+". Nothing was saved; go back to what you typed and take it out.")
+				fail(c,
+					http.StatusUnprocessableEntity,
+					app.Capital(fieldWords(field))+" "+wrong+". Nothing was saved; go back to what you typed and take it out.",
+				)
 				return
 			}
 		}

@@ -45,7 +45,8 @@ func TestHeadersAreWhole(t *testing.T) {
 	x := newLocked(t)
 	x.add("olive", "owner")
 	v := x.as("olive")
-	for _, path := range []string{"/", "/sign-in", "/clients", "/nowhere", "/clients/none", "/healthz", "/worker.js", "/exchange/out/archive.zip", "/locked"} {
+	for _, path := range []string{"/", "/sign-in", "/clients", "/nowhere", "/clients/none", "/healthz", "/worker.js",
+		"/exchange/out/archive.zip", "/locked"} {
 		for _, method := range []string{http.MethodGet, http.MethodHead} {
 			r, err := http.NewRequest(method, x.URL+path, nil)
 			require.NoError(t, err)
@@ -64,9 +65,17 @@ func TestHeadersAreWhole(t *testing.T) {
 			assert.Empty(t, h.Get("Server"))
 		}
 	}
-	secure, err := New(x.Studio, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Secure: true, Names: []string{"loft.example"}})
+	secure, err := New(
+		x.Studio,
+		slog.New(slog.NewTextHandler(io.Discard, nil)),
+		Setup{Figures: drawn(), Secure: true, Names: []string{"loft.example"}},
+	)
 	require.NoError(t, err)
-	r := httptest.NewRequest(http.MethodPost, "/sign-in", strings.NewReader(url.Values{"login": {"olive"}, "password": {secretWords}}.Encode()))
+	r := httptest.NewRequest(
+		http.MethodPost,
+		"/sign-in",
+		strings.NewReader(url.Values{"login": {"olive"}, "password": {secretWords}}.Encode()),
+	)
 	r.Host = "loft.example"
 	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	w := httptest.NewRecorder()
@@ -99,7 +108,8 @@ func TestHostileWords(t *testing.T) {
 	}
 	for path, form := range forms {
 		for name := range form {
-			for says, bad := range map[string]string{"right to left": "Ada\u202eneB", "zero width": "A\u200bda", "bell": "A\ada", "long": strings.Repeat("a", 10000), "bytes": "a\xffb"} {
+			for says, bad := range map[string]string{"right to left": "Ada\u202eneB", "zero width": "A\u200bda", "bell": "A\ada",
+				"long": strings.Repeat("a", 10000), "bytes": "a\xffb"} {
 				f := url.Values{}
 				for k, values := range form {
 					f[k] = values
@@ -121,7 +131,10 @@ func TestHostileWords(t *testing.T) {
 			assert.NotContains(t, body, "<script>alert", "%s %s", path, name)
 		}
 	}
-	status, _, body := v.post("/people", url.Values{"name": {"<script>alert(2)</script>"}, "login": {"last"}, "role": {"reader"}, "password": {secretWords}})
+	status, _, body := v.post(
+		"/people",
+		url.Values{"name": {"<script>alert(2)</script>"}, "login": {"last"}, "role": {"reader"}, "password": {secretWords}},
+	)
 	require.Equal(t, http.StatusSeeOther, status, body)
 	_, body = v.get("/people")
 	assert.Contains(t, body, "&lt;script&gt;alert(2)")

@@ -102,7 +102,14 @@ func (w *site) homeAndClient(c *gin.Context) (store.Home, store.Client, bool) {
 
 func (w *site) homeLine(it home.Item, letter string, u app.Units) homeLine {
 	words, _, _, _ := handout.Said(it, u)
-	l := homeLine{Item: it, Letter: letter, Dose: words, Plain: it.Dose.Words(len(it.Sides) > 0), With: app.WithWords(it.Uses, it.Settings, u), Days: app.HomeDays(it)}
+	l := homeLine{
+		Item:   it,
+		Letter: letter,
+		Dose:   words,
+		Plain:  it.Dose.Words(len(it.Sides) > 0),
+		With:   app.WithWords(it.Uses, it.Settings, u),
+		Days:   app.HomeDays(it),
+	}
 	shape := want{variant: it.Variant, theme: draw.Light}
 	if v := w.Library.Variant(it.Variant); v != nil && (len(it.Adaptations) > 0 || it.Share > 0) {
 		shape.form = v.FormAt(it.Share, it.Adaptations)
@@ -146,7 +153,17 @@ func (w *site) showHome(c *gin.Context, status int, refusal string) {
 		return
 	}
 	for _, d := range diaries {
-		p.Diaries = append(p.Diaries, homeDiary{d.KeptAt, fmt.Sprintf("%d days, from %s to %s", len(d.Diary.Entries), dateWords(d.Diary.Entries[0].On), dateWords(d.Diary.Entries[len(d.Diary.Entries)-1].On))})
+		p.Diaries = append(p.Diaries,
+			homeDiary{
+				d.KeptAt,
+				fmt.Sprintf(
+					"%d days, from %s to %s",
+					len(d.Diary.Entries),
+					dateWords(d.Diary.Entries[0].On),
+					dateWords(d.Diary.Entries[len(d.Diary.Entries)-1].On),
+				),
+			},
+		)
 	}
 	w.pages.render(c, status, "home", p)
 }
@@ -158,7 +175,10 @@ const mostFinds = 8
 func (w *site) homeFinds(r home.Request, query string) []homeFind {
 	var may, not []homeFind
 	for _, v := range w.Library.Variants {
-		if slices.ContainsFunc(strings.Fields(strings.ToLower(query)), func(word string) bool { return !strings.Contains(w.texts[v.ID], word) }) {
+		if slices.ContainsFunc(
+			strings.Fields(strings.ToLower(query)),
+			func(word string) bool { return !strings.Contains(w.texts[v.ID], word) },
+		) {
 			continue
 		}
 		f := homeFind{Variant: v.ID, Name: v.Name, Figure: w.figures.thumb(v.ID)}
@@ -183,7 +203,11 @@ func (w *site) editHome(c *gin.Context) {
 	seen, _ := strconv.Atoi(c.PostForm("revision")) // one that is wrong is an older one
 	days := form(c)["days"]
 	err := w.idempotentOnly(c, func(ctx context.Context) error {
-		return w.EditHome(ctx, c.Param("id"), seen, app.HomeEdit{Kind: c.PostForm("kind"), Variant: c.PostForm("variant"), Words: c.PostForm("dose"), Days: days})
+		return w.EditHome(ctx,
+			c.Param("id"),
+			seen,
+			app.HomeEdit{Kind: c.PostForm("kind"), Variant: c.PostForm("variant"), Words: c.PostForm("dose"), Days: days},
+		)
 	})
 	w.homeDone(c, err)
 }
@@ -228,7 +252,14 @@ func (w *site) homeAway(c *gin.Context) {
 
 // heading says who a sheet is for.
 func (w *site) heading(c *gin.Context, row store.Home, k store.Client) handout.Heading {
-	h := handout.Heading{ID: row.ID, Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(row.On), Again: longDate(row.Programme.AskAgainOn), Units: visitorOf(c).Look.Units}
+	h := handout.Heading{
+		ID:     row.ID,
+		Client: k.Client.Name,
+		Studio: w.Store.Setting(c.Request.Context(), "studio"),
+		On:     longDate(row.On),
+		Again:  longDate(row.Programme.AskAgainOn),
+		Units:  visitorOf(c).Look.Units,
+	}
 	if c.Query("caution") != "" {
 		h.Caution = app.Capital(w.Library.Conditions.Words(k.Client)) + "."
 	}
@@ -241,7 +272,12 @@ func (w *site) homeSheet(c *gin.Context) {
 	if !ok {
 		return
 	}
-	s, err := handout.Sheet(row.Programme, w.heading(c, row, k), w.Library, handout.Options{Size: c.Query("size"), Large: c.Query("large") != "", Font: SheetFont()})
+	s, err := handout.Sheet(
+		row.Programme,
+		w.heading(c, row, k),
+		w.Library,
+		handout.Options{Size: c.Query("size"), Large: c.Query("large") != "", Font: SheetFont()},
+	)
 	w.sheet(c, s, err, "at-home.pdf")
 }
 

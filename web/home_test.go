@@ -94,11 +94,28 @@ func TestAProgrammeForHome(t *testing.T) {
 	assert.Contains(t, body, "expected a4 or letter")
 
 	// A letter is written into the folder; one to nobody is refused as it was typed.
-	resp, body = ask(t, http.MethodPost, page+"/mail", url.Values{"to": {"ada"}, "subject": {"At home"}, "text": {"Typed with care"}, "sheet": {"yes"}}, nil)
+	resp, body = ask(t,
+		http.MethodPost,
+		page+"/mail",
+		url.Values{"to": {"ada"}, "subject": {"At home"}, "text": {"Typed with care"}, "sheet": {"yes"}},
+		nil,
+	)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "expected one such as name@example.org")
 	assert.Contains(t, body, "Typed with care")
-	resp, _ = ask(t, http.MethodPost, page+"/mail", url.Values{"to": {"ada@example.org"}, "subject": {"At home"}, "text": {"x"}, "sheet": {"yes"}, "file": {"yes"}, "calendar": {"yes"}}, nil)
+	resp, _ = ask(t,
+		http.MethodPost,
+		page+"/mail",
+		url.Values{
+			"to":       {"ada@example.org"},
+			"subject":  {"At home"},
+			"text":     {"x"},
+			"sheet":    {"yes"},
+			"file":     {"yes"},
+			"calendar": {"yes"},
+		},
+		nil,
+	)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	_, body = get(t, srv.URL+"/outbox")
 	assert.Contains(t, body, "ada@example.org")
@@ -147,7 +164,10 @@ func TestTheFileForHome(t *testing.T) {
 	b.until(`document.querySelector(".clock").innerText === ""`)
 	b.press(`.card .done`)
 	b.press(`#pain button:nth-child(3)`)
-	b.until(`document.querySelector(".done").getAttribute("aria-pressed") === "true" && document.getElementById("code").innerText.endsWith("A2")`)
+	b.until(
+		`document.querySelector(".done").getAttribute("aria-pressed") === "true" && ` +
+			`document.getElementById("code").innerText.endsWith("A2")`,
+	)
 	b.accessible("the file for home")
 	b.open("file://" + path)
 	b.until(`document.querySelector(".done").getAttribute("aria-pressed") === "true"`)
@@ -180,7 +200,8 @@ func TestTheFileForHome(t *testing.T) {
 	d := home.Diary{Format: "restbend.diary/1", Home: "another", Entries: []home.Entry{{On: today, Done: []string{}}}}
 	text, err := json.Marshal(d)
 	require.NoError(t, err)
-	for says, sent := range map[string]string{"Code": "soup", "another programme": string(text), "format": `{"format":"x"}`, "Code: expected": ""} {
+	for says, sent := range map[string]string{"Code": "soup", "another programme": string(text), "format": `{"format":"x"}`,
+		"Code: expected": ""} {
 		resp, body := ask(t, http.MethodPost, page, url.Values{"diary": {sent}, "take": {"yes"}}, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode, says)
 		assert.Contains(t, strings.ToLower(body), strings.ToLower(says), says)

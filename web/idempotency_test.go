@@ -68,7 +68,12 @@ func TestSentTwiceIsDoneOnce(t *testing.T) {
 	// stands by now, and nowhere when it is gone.
 	first, second := row.Plan.Items[0], row.Plan.Items[1]
 	edit := func(kind string, it string, was string) int {
-		resp, _ := ask(t, http.MethodPost, srv.URL+path+"/edit", url.Values{"key": {store.NewID()}, "revision": {"2"}, "kind": {kind}, "item": {"2"}, "at": {it}, "was": {was}}, nil)
+		resp, _ := ask(t,
+			http.MethodPost,
+			srv.URL+path+"/edit",
+			url.Values{"key": {store.NewID()}, "revision": {"2"}, "kind": {kind}, "item": {"2"}, "at": {it}, "was": {was}},
+			nil,
+		)
 		return resp.StatusCode
 	}
 	require.Equal(t, http.StatusSeeOther, edit("remove", first.ID, first.Variant))

@@ -31,15 +31,29 @@ func (w *site) showIntake(c *gin.Context, status int, f intake) {
 	if f.Wrong == nil {
 		f.Wrong = map[string]string{}
 	}
-	w.pages.render(c, status, "intake", gin.H{"Form": f, "Flags": flagBoxes(f.Client.RedFlags), "Goals": w.offeredGoals(),
-		"Places": exercise.Places, "Approaches": exercise.Approaches, "Equipment": exercise.Equipment, "Strengths": exercise.Strengths, "Arcs": exercise.Arcs, "Conditions": w.Conditions,
-		"Tasks": limit.Tasks, "Kept": w.kept(f), "Units": f.units(visitorOf(c).Look)})
+	w.pages.render(c, status, "intake", gin.H{
+		"Form":       f,
+		"Flags":      flagBoxes(f.Client.RedFlags),
+		"Goals":      w.offeredGoals(),
+		"Places":     exercise.Places,
+		"Approaches": exercise.Approaches,
+		"Equipment":  exercise.Equipment,
+		"Strengths":  exercise.Strengths,
+		"Arcs":       exercise.Arcs,
+		"Conditions": w.Conditions,
+		"Tasks":      limit.Tasks,
+		"Kept":       w.kept(f),
+		"Units":      f.units(visitorOf(c).Look),
+	})
 }
 
 func (w *site) newClient(c *gin.Context) {
 	h := w.House(c.Request.Context())
-	w.showIntake(c, http.StatusOK, intake{Draft: store.NewID(), Client: limit.Client{Place: h.Place, Approach: h.Approach, Minutes: h.Minutes,
-		Equipment: h.Room}, Values: map[string]string{}})
+	w.showIntake(c,
+		http.StatusOK,
+		intake{Draft: store.NewID(), Client: limit.Client{Place: h.Place, Approach: h.Approach, Minutes: h.Minutes,
+			Equipment: h.Room}, Values: map[string]string{}},
+	)
 }
 
 func (w *site) editClient(c *gin.Context) {
@@ -57,7 +71,16 @@ func (w *site) editClient(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.showIntake(c, http.StatusOK, intake{ID: k.ID, Draft: store.NewID(), Version: strconv.Itoa(k.Version), Client: k.Client, Values: valuesOf(w.Library.Conditions, k.Client, visitorOf(c).Look.Units)})
+	w.showIntake(c,
+		http.StatusOK,
+		intake{
+			ID:      k.ID,
+			Draft:   store.NewID(),
+			Version: strconv.Itoa(k.Version),
+			Client:  k.Client,
+			Values:  valuesOf(w.Library.Conditions, k.Client, visitorOf(c).Look.Units),
+		},
+	)
 }
 
 // form is what was posted; plain has read it.
@@ -129,7 +152,14 @@ type kept struct {
 
 func (w *site) kept(f intake) kept {
 	set, kit := w.Limits(f.Client, w.Today()), limit.KitOf(f.Client, f.Client.Place)
-	k := kept{Form: f, At: w.Now().Format("15:04"), Refer: set.Refer(), Limits: len(slices.Collect(set.Rows())), Unknown: set.Defaults, Count: map[string]int{}}
+	k := kept{
+		Form:    f,
+		At:      w.Now().Format("15:04"),
+		Refer:   set.Refer(),
+		Limits:  len(slices.Collect(set.Rows())),
+		Unknown: set.Defaults,
+		Count:   map[string]int{},
+	}
 	for _, v := range w.Library.Variants {
 		k.Count[string(limit.Judge(set.Limits, v, kit).Verdict)]++
 	}

@@ -20,12 +20,48 @@ import (
 
 // full is the intake form with every field filled in.
 func full() url.Values {
-	return url.Values{"name": {"Perpetua Vane"}, "birth_year": {"1957"}, "sex": {"female"}, "height_cm": {"164,5"}, "tallest_height_cm": {"167"}, "mass_kg": {"61"},
-		"breath_seconds": {"4.5"}, "conditions": {"osteoporosis", "disc_sciatica", "wrist_pain"}, "osteoporosis.t_score": {"−2.8"}, "osteoporosis.vertebral_fracture": {"yes"}, "strict": {"yes"},
-		"disc_sciatica.stage": {"later"}, "disc_sciatica.side": {"right"}, "disc_sciatica.eases": {"flexion"}, "disc_sciatica.leg_symptoms": {"no"}, "wrist_pain.side": {"both"},
-		"pain_now": {"0"}, "pain_worst": {"4"}, "settles_hours": {"6"}, "bears_kneeling": {"no"}, "goal_text": {"to sing standing up"}, "goals": {"breath", "balance"},
-		"place": {"bed"}, "approach": {"breath"}, "minutes": {"25"}, "equipment": {"bed", "pillow"},
-		"owned.surface_cm": {"46, 74.5"}, "owned.weight_kg": {"1;2"}, "owned.pillow_cm": {"8 12"}, "owned.wedge_grade": {"1, 2"}, "owned.band": {"light"}, "owned.arc": {"low"}}
+	return url.Values{
+		"name":              {"Perpetua Vane"},
+		"birth_year":        {"1957"},
+		"sex":               {"female"},
+		"height_cm":         {"164,5"},
+		"tallest_height_cm": {"167"},
+		"mass_kg":           {"61"},
+		"breath_seconds": {
+			"4.5",
+		},
+		"conditions":                      {"osteoporosis", "disc_sciatica", "wrist_pain"},
+		"osteoporosis.t_score":            {"−2.8"},
+		"osteoporosis.vertebral_fracture": {"yes"},
+		"strict":                          {"yes"},
+		"disc_sciatica.stage": {
+			"later",
+		},
+		"disc_sciatica.side":         {"right"},
+		"disc_sciatica.eases":        {"flexion"},
+		"disc_sciatica.leg_symptoms": {"no"},
+		"wrist_pain.side":            {"both"},
+		"pain_now": {
+			"0",
+		},
+		"pain_worst":     {"4"},
+		"settles_hours":  {"6"},
+		"bears_kneeling": {"no"},
+		"goal_text":      {"to sing standing up"},
+		"goals":          {"breath", "balance"},
+		"place":          {"bed"},
+		"approach":       {"breath"},
+		"minutes":        {"25"},
+		"equipment":      {"bed", "pillow"},
+		"owned.surface_cm": {
+			"46, 74.5",
+		},
+		"owned.weight_kg":   {"1;2"},
+		"owned.pillow_cm":   {"8 12"},
+		"owned.wedge_grade": {"1, 2"},
+		"owned.band":        {"light"},
+		"owned.arc":         {"low"},
+	}
 }
 
 func TestIntakeKeepsEveryAnswer(t *testing.T) {
@@ -53,11 +89,22 @@ func TestIntakeKeepsEveryAnswer(t *testing.T) {
 	assert.Nil(t, k.Tolerates.Floor, "not said")
 	assert.Equal(t, []exercise.Purpose{"breath", "balance"}, k.Goals)
 	assert.Equal(t, 4.5, k.BreathSeconds())
-	assert.Equal(t, limit.Owned{SurfaceCM: []float64{46, 74.5}, Band: []string{"light"}, WeightKG: []float64{1, 2}, WedgeGrade: []int{1, 2}, Arc: []string{"low"}, PillowCM: []float64{8, 12}}, k.Owned)
+	assert.Equal(t,
+		limit.Owned{
+			SurfaceCM:  []float64{46, 74.5},
+			Band:       []string{"light"},
+			WeightKG:   []float64{1, 2},
+			WedgeGrade: []int{1, 2},
+			Arc:        []string{"low"},
+			PillowCM:   []float64{8, 12},
+		},
+		k.Owned,
+	)
 
 	// Opening the form again and saving it changes nothing but the version.
 	_, form := get(t, srv.URL+"/clients/"+row.ID+"/edit")
-	for _, want := range []string{`value="1957"`, `value="164.5"`, `value="-2.8"`, `value="4.5"`, `value="to sing standing up"`, `name="strict" value="yes" checked`, `value="bed" selected`, `value="46 74.5"`, `name="owned.band" value="light" checked`} {
+	for _, want := range []string{`value="1957"`, `value="164.5"`, `value="-2.8"`, `value="4.5"`, `value="to sing standing up"`,
+		`name="strict" value="yes" checked`, `value="bed" selected`, `value="46 74.5"`, `name="owned.band" value="light" checked`} {
 		assert.Contains(t, form, want)
 	}
 	version := regexp.MustCompile(`name="version" value="(\d+)"`).FindStringSubmatch(form)
@@ -88,7 +135,8 @@ func TestIntakeKeepsEveryAnswer(t *testing.T) {
 	resp, body := ask(t, http.MethodPost, srv.URL+"/clients/"+row.ID, again, nil)
 	assert.Equal(t, http.StatusConflict, resp.StatusCode)
 	assert.Contains(t, body, "mass kg was 61 and is 63 by now; here it is 65")
-	for _, want := range []string{`name="mass_kg" inputmode="decimal" value="65"`, fmt.Sprintf(`name="version" value="%d"`, after.Version), `name="minutes" inputmode="numeric" value="40"`} {
+	for _, want := range []string{`name="mass_kg" inputmode="decimal" ` +
+		`value="65"`, fmt.Sprintf(`name="version" value="%d"`, after.Version), `name="minutes" inputmode="numeric" value="40"`} {
 		assert.Contains(t, body, want)
 	}
 }
@@ -151,11 +199,19 @@ func TestIntakeIsKeptAsItGoes(t *testing.T) {
 	srv, s := demoSite(t)
 	b := newBrowser(t, 1280, 900)
 	b.open(srv.URL + "/clients/new")
-	b.do(chromedp.SendKeys(`input[name=name]`, "Oriel Hask-Test"), chromedp.SendKeys(`input[name=birth_year]`, "1950"), chromedp.SendKeys(`input[name=age]`, "30"), chromedp.SendKeys(`input[name=height_cm]`, "1.63"),
-		chromedp.SendKeys(`input[name=goal_text]`, "an hour in the garden"))
+	b.do(
+		chromedp.SendKeys(`input[name=name]`, "Oriel Hask-Test"),
+		chromedp.SendKeys(`input[name=birth_year]`, "1950"),
+		chromedp.SendKeys(`input[name=age]`, "30"),
+		chromedp.SendKeys(`input[name=height_cm]`, "1.63"),
+		chromedp.SendKeys(`input[name=goal_text]`, "an hour in the garden"),
+	)
 	b.press(`input[name=tasks][value=stairs]`)
 	b.until(`document.querySelector("#kept")?.innerText.includes("Kept at")`)
-	b.until(`document.querySelector("#kept").innerText.includes("Born in 1950 makes 76, and the age is given as 30: which of the two is right?")`)
+	b.until(
+		`document.querySelector("#kept").innerText.includes("Born in 1950 makes 76, and the age is given as 30: which of the two is ` +
+			`right?")`,
+	)
 	b.until(`document.querySelector("#kept").innerText.includes("down to the floor and up")`)
 
 	// Leave at once after one more answer; all is there on the clients' page, and nothing is a client's yet.
@@ -179,10 +235,15 @@ func TestIntakeIsKeptAsItGoes(t *testing.T) {
 	b.until(`document.querySelector("#kept .urgent")?.innerText.includes("This is an emergency")`)
 	b.accessible("intake with a red flag")
 	b.do(chromedp.Click(`#kept .text-button`))
-	b.until(`document.querySelector("input[name=red_flags][value=saddle_numbness]")?.checked === false && !document.querySelector("#kept .urgent")`)
+	b.until(
+		`document.querySelector("input[name=red_flags][value=saddle_numbness]")?.checked === false && !document.querySelector("#kept ` +
+			`.urgent")`,
+	)
 
 	// Mend the mistakes and save.
-	_ = read[any](b, `document.querySelector("input[name=age]").value = ""; document.querySelector("input[name=height_cm]").value = "163"; 0`)
+	_ = read[any](b,
+		`document.querySelector("input[name=age]").value = ""; document.querySelector("input[name=height_cm]").value = "163"; 0`,
+	)
 	b.do(chromedp.Click(`form.intake .submit button`))
 	b.until(`document.querySelector("h1")?.innerText === "Oriel Hask-Test" && document.querySelector(".reach")`)
 	row, err := s.Store.Client(context.Background(), client(t, s, "Oriel"))

@@ -79,6 +79,8 @@ func (f *intake) take(err error) bool {
 }
 
 // readIntake reads the form into the client it starts from.
+//
+//revive:disable-next-line:cyclomatic One field of the form after the other.
 func readIntake(book limit.Conditions, form url.Values, into limit.Client, year int) intake {
 	f := intake{Client: into, Year: year, Units: form.Get("units"), Values: map[string]string{}, Wrong: map[string]string{}}
 	k := &f.Client
@@ -134,7 +136,12 @@ func readIntake(book limit.Conditions, form url.Values, into limit.Client, year 
 		case k.BirthYear == 0 && f.Wrong["birth_year"] == "":
 			k.BirthYear = made
 		case k.BirthYear != made && k.BirthYear != made-1:
-			f.Wrong["age"] = fmt.Sprintf("Born in %d makes %d, and the age is given as %d: which of the two is right?", k.BirthYear, f.Year-k.BirthYear, *age)
+			f.Wrong["age"] = fmt.Sprintf(
+				"Born in %d makes %d, and the age is given as %d: which of the two is right?",
+				k.BirthYear,
+				f.Year-k.BirthYear,
+				*age,
+			)
 		}
 	}
 	k.Sex = form.Get("sex")
@@ -172,8 +179,14 @@ func readIntake(book limit.Conditions, form url.Values, into limit.Client, year 
 		}
 		return &yes
 	}
-	k.Tolerates = limit.Tolerates{Floor: bears("floor"), Kneeling: bears("kneeling"), Prone: bears("prone"), SupineFlat: bears("supine_flat"),
-		WristLoad: bears("wrist_load"), StandingMinutes: number("standing_minutes", "minutes")}
+	k.Tolerates = limit.Tolerates{
+		Floor:           bears("floor"),
+		Kneeling:        bears("kneeling"),
+		Prone:           bears("prone"),
+		SupineFlat:      bears("supine_flat"),
+		WristLoad:       bears("wrist_load"),
+		StandingMinutes: number("standing_minutes", "minutes"),
+	}
 	k.Place, k.Approach = exercise.Place(form.Get("place")), exercise.Approach(form.Get("approach"))
 	k.Equipment = form["equipment"]
 	k.Owned = readOwned(form, u, &f)
@@ -253,7 +266,8 @@ func readOwned(form url.Values, u app.Units, f *intake) limit.Owned {
 			f.Wrong[field] = fmt.Sprintf("Is %q one figure or two? Write 1.5 for one, and 1 5 for two.", both)
 			return nil
 		}
-		for _, word := range strings.FieldsFunc(figureAndUnit.ReplaceAllString(text, "$1$2"), func(r rune) bool { return r == ' ' || r == ';' || r == ',' }) {
+		for _, word := range strings.FieldsFunc(figureAndUnit.ReplaceAllString(text, "$1$2"),
+			func(r rune) bool { return r == ' ' || r == ';' || r == ',' }) {
 			n, ok := read(word)
 			if !ok {
 				f.Wrong[field] = fmt.Sprintf("Expected %s, found %q.", what, word)
@@ -285,7 +299,8 @@ func valuesOf(book limit.Conditions, c limit.Client, u app.Units) map[string]str
 		}
 	}
 	put("birth_year", float64(c.BirthYear))
-	for field, cm := range map[string]float64{"height_cm": c.HeightCM, "tallest_height_cm": c.TallestHeightCM, "last_height_cm": c.LastHeightCM} {
+	for field, cm := range map[string]float64{"height_cm": c.HeightCM, "tallest_height_cm": c.TallestHeightCM,
+		"last_height_cm": c.LastHeightCM} {
 		if cm != 0 {
 			v[field] = u.HeightFigure(cm)
 		}

@@ -30,14 +30,26 @@ func (h *hand) tap(selector string) {
 func (h *hand) write(selector, words string) {
 	h.t.Helper()
 	h.until(`document.readyState === "complete" && document.querySelector(` + "`" + selector + "`" + `)?.checkVisibility()`)
-	_ = read[any](h.browser, fmt.Sprintf("(() => { const f = document.querySelector(`%s`); f.value = %q; for (const k of ['input', 'change']) f.dispatchEvent(new Event(k, {bubbles: true})); return 0 })()", selector, words))
+	_ = read[any](
+		h.browser,
+		fmt.Sprintf(
+			"(() => { const f = document.querySelector(`%s`); f.value = %q; for (const k of ['input', 'change']) f.dispatchEvent(new "+
+				"Event(k, {bubbles: true})); return 0 })()",
+			selector,
+			words,
+		),
+	)
 	h.n++
 }
 
 // says taps the first button in sight that says so.
 func (h *hand) says(words string) {
 	h.t.Helper()
-	find := fmt.Sprintf(`[...document.querySelectorAll("main button")].find((x) => x.checkVisibility() && x.innerText.toLowerCase().startsWith(%q.toLowerCase()))`, words)
+	find := fmt.Sprintf(
+		`[...document.querySelectorAll("main button")].find((x) => x.checkVisibility() && `+
+			`x.innerText.toLowerCase().startsWith(%q.toLowerCase()))`,
+		words,
+	)
 	h.until(find)
 	_ = read[any](h.browser, find+`.click(); 0`)
 	h.n++
@@ -140,7 +152,11 @@ func TestTheEightJobs(t *testing.T) {
 		h.until(`document.querySelector("#t-mark").innerText.startsWith("Now ")`)
 		h.says("Close")
 		for range 30 {
-			if path, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](`location.pathname`)); err == nil && strings.HasSuffix(path, "wrap-up") {
+			if path, err := chromedp.Run(
+				b.ctx,
+				chromedp.Evaluate[string](`location.pathname`),
+			); err == nil &&
+				strings.HasSuffix(path, "wrap-up") {
 				break
 			}
 			_, _ = chromedp.Run(b.ctx, chromedp.Evaluate[any](`document.getElementById("k-next")?.click(); 0`)) // the lesson goes on

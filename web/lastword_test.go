@@ -26,7 +26,8 @@ func TestTheLastWordCounts(t *testing.T) {
 	}))
 	t.Cleanup(srv.Close)
 	b := newBrowser(t, 1280, 800)
-	const set = `(() => { const f = document.querySelector(%q); f.value = %q; for (const k of ["input", "change"]) f.dispatchEvent(new Event(k, {bubbles: true})); return 0 })()`
+	const set = `(() => { const f = document.querySelector(%q); f.value = %q; for (const k of ["input", "change"]) ` +
+		`f.dispatchEvent(new Event(k, {bubbles: true})); return 0 })()`
 	b.open(srv.URL + "/lever")
 	for _, cm := range []string{"20", "40", "60", "80"} {
 		_ = read[any](b, fmt.Sprintf(set, ".lever-form input[name=raise]", cm))
@@ -41,9 +42,14 @@ func TestTheLastWordCounts(t *testing.T) {
 		_ = read[any](b, `document.querySelector("button[name=step][value=more]").click(); 0`)
 		time.Sleep(100 * time.Millisecond)
 	}
-	b.until(`document.getElementById("wish-minutes").value === "35" && document.querySelector(".undo")?.innerText.includes("35")`) // three times five more than 20
+	b.until(
+		`document.getElementById("wish-minutes").value === "35" && document.querySelector(".undo")?.innerText.includes("35")`,
+	) // three times five more than 20
 
-	assert.Empty(t, read[string](b, `document.querySelector("form.sentence button").name`), "the first button is what Enter presses, and that takes no step")
+	assert.Empty(t,
+		read[string](b, `document.querySelector("form.sentence button").name`),
+		"the first button is what Enter presses, and that takes no step",
+	)
 
 	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/edit")
 	for _, words := range []string{"sitting", "sitting long", "sitting long, and the evening"} {

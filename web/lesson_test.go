@@ -74,7 +74,10 @@ func TestALessonLosesNothing(t *testing.T) {
 	b := newBrowser(t, 1024, 768)
 	b.open(f.address + "/plans/" + row.ID + "/teach")
 	b.until(ready + " && " + heard)
-	assert.True(t, read[bool](b, `document.querySelector(".k-pain").getBoundingClientRect().bottom <= innerHeight`), "the pain key is in sight")
+	assert.True(t,
+		read[bool](b, `document.querySelector(".k-pain").getBoundingClientRect().bottom <= innerHeight`),
+		"the pain key is in sight",
+	)
 	b.do(chromedp.KeyEvent(" "))
 	eventually("begun", 1)
 	b.do(chromedp.KeyEvent(" "))
@@ -131,7 +134,10 @@ func TestALessonLosesNothing(t *testing.T) {
 	b.do(chromedp.KeyEvent(kb.Escape), chromedp.KeyEvent("p"))
 	b.until(`document.getElementById("t-pain").open`)
 	b.accessible("teach, pain")
-	_ = read[any](b, `[...document.querySelectorAll("#t-where button")].find(x => x.innerText === "knee").click(); document.querySelectorAll("#t-score button")[7].click(); 0`)
+	_ = read[any](b,
+		`[...document.querySelectorAll("#t-where button")].find(x => x.innerText === "knee").click(); `+
+			`document.querySelectorAll("#t-score button")[7].click(); 0`,
+	)
 	b.until(`document.getElementById("t-halt").open && document.getElementById("t-halt-why").innerText.includes("7 in the knee")`)
 	b.accessible("teach, stopped")
 	eventually("corrected", 2)
@@ -145,7 +151,11 @@ func TestALessonLosesNothing(t *testing.T) {
 	b.until(`document.getElementById("wrap-kept").innerText.includes("kept in this browser")`)
 	f.start()
 	_ = read[any](b, `window.dispatchEvent(new Event("online")); 0`)
-	require.Eventually(t, func() bool { p, err := s.Store.Plan(context.Background(), row.ID); return err == nil && p.Taught() }, 15*time.Second, 50*time.Millisecond)
+	require.Eventually(t,
+		func() bool { p, err := s.Store.Plan(context.Background(), row.ID); return err == nil && p.Taught() },
+		15*time.Second,
+		50*time.Millisecond,
+	)
 	r, err := s.Store.RecordOfPlan(context.Background(), row.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []int{7, 4}, []int{*r.Record.Pain.During, *r.Record.Pain.After})
@@ -176,7 +186,8 @@ func TestMarksOverHTTP(t *testing.T) {
 		return resp.StatusCode, answer
 	}
 	mark := func(id, more string) string {
-		return `{"id":"` + id + `","item":"` + row.Plan.Items[0].ID + `","kind":"set_done","set":1,"at":"2026-11-24T08:15:00Z","clock_s":12` + more + `}`
+		return `{"id":"` + id + `","item":"` + row.Plan.Items[0].ID + `","kind":"set_done","set":1,"at":"2026-11-24T08:15:00Z",` +
+			`"clock_s":12` + more + `}`
 	}
 	good := uuid.NewString()
 	for range 2 {
@@ -185,7 +196,9 @@ func TestMarksOverHTTP(t *testing.T) {
 		assert.Equal(t, []any{good}, answer["kept"])
 	}
 	other := uuid.NewString()
-	status, answer := post(`{"marks":[` + mark(uuid.NewString(), `,"score":11`) + `,` + mark(other, "") + `,` + mark(uuid.NewString(), `,"mood":"x"`) + `]}`)
+	status, answer := post(
+		`{"marks":[` + mark(uuid.NewString(), `,"score":11`) + `,` + mark(other, "") + `,` + mark(uuid.NewString(), `,"mood":"x"`) + `]}`,
+	)
 	assert.Equal(t, 422, status)
 	assert.Equal(t, []any{other}, answer["kept"])
 	refused := answer["refused"].([]any)
@@ -219,9 +232,17 @@ func TestTheLessonClockDoesNotDrift(t *testing.T) {
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/plans/" + row.ID + "/teach")
 	b.until(`document.getElementById("teach").dataset.ready === "yes"`)
-	_ = read[any](b, `window.fake = 1000; window.due = []; performance.now = () => fake; window.requestAnimationFrame = (f) => due.push(f); 0`)
+	_ = read[any](b,
+		`window.fake = 1000; window.due = []; performance.now = () => fake; window.requestAnimationFrame = (f) => due.push(f); 0`,
+	)
 	b.do(chromedp.KeyEvent(" "))
-	passed := read[float64](b, fmt.Sprintf(`(() => { let sum = 0, i = 0; const end = Math.min(1795, %g - 5); while (sum < end && due.length) { const by = 0.01 + (i++ * 7919 %% 997) / 997; fake += by * 1000; sum += by; for (const f of due.splice(0)) f(fake); } return sum })()`, row.Plan.SecondsTotal))
+	passed := read[float64](b,
+		fmt.Sprintf(
+			`(() => { let sum = 0, i = 0; const end = Math.min(1795, %g - 5); while (sum < end && due.length) { const by = 0.01 + `+
+				`(i++ * 7919 %% 997) / 997; fake += by * 1000; sum += by; for (const f of due.splice(0)) f(fake); } return sum })()`,
+			row.Plan.SecondsTotal,
+		),
+	)
 	assert.Greater(t, passed, 1500.0)
 	b.do(chromedp.KeyEvent(" "))
 	elapsed := read[float64](b, fmt.Sprintf(`JSON.parse(localStorage.getItem("restbend.lesson.%s")).elapsed`, row.ID))
@@ -257,7 +278,12 @@ func TestOtherScreensFollow(t *testing.T) {
 	order("toggle")
 	teach.until(`document.getElementById("k-pause").innerText.startsWith("Pause")`)
 	screen.until(`document.getElementById("s-state").innerText === ""`)
-	_ = read[any](teach, `window.late = -1; new Promise((done) => { let n = 0, late = 0, last = performance.now(); const f = (now) => { if (now - last > 34) late++; last = now; if (++n < 120) requestAnimationFrame(f); else done(late / n); }; requestAnimationFrame(f); }).then((x) => { window.late = x; }); 0`)
+	_ = read[any](
+		teach,
+		`window.late = -1; new Promise((done) => { let n = 0, late = 0, last = performance.now(); const f = (now) => { if (now - last `+
+			`> 34) late++; last = now; if (++n < 120) requestAnimationFrame(f); else done(late / n); }; requestAnimationFrame(f); `+
+			`}).then((x) => { window.late = x; }); 0`,
+	)
 	teach.until(`window.late >= 0`)
 	late := read[float64](teach, `window.late`)
 	t.Logf("%.1f%% of the frames came late", 100*late)
@@ -273,7 +299,11 @@ func TestOtherScreensFollow(t *testing.T) {
 
 	// A simulated device is said to be one, and its series is kept with the lesson.
 	teach.do(chromedp.KeyEvent("m"))
-	_ = read[any](teach, `[...document.querySelectorAll("[role=tab]")].find(x => x.innerText === "Tools").click(); [...document.querySelectorAll("#t-drawer-body button")].find(x => x.innerText.includes("Pressure cuff")).click(); 0`)
+	_ = read[any](
+		teach,
+		`[...document.querySelectorAll("[role=tab]")].find(x => x.innerText === "Tools").click(); `+
+			`[...document.querySelectorAll("#t-drawer-body button")].find(x => x.innerText.includes("Pressure cuff")).click(); 0`,
+	)
 	teach.until(`document.getElementById("t-gauge").innerText.includes("simulated: ")`)
 	require.Eventually(t, func() bool {
 		series, err := s.Store.SeriesOf(context.Background(), row.ID)
@@ -303,7 +333,15 @@ func TestAChangeWithinALesson(t *testing.T) {
 	require.GreaterOrEqual(t, n, 0)
 	it, to := l.Items[n], l.Items[n].Swaps[0]
 	id := uuid.NewString()
-	status, body := post("/marks", fmt.Sprintf(`{"marks":[{"id":%q,"item":%q,"variant":%q,"set":1,"kind":"set_done","at":"2026-11-24T08:15:00Z","clock_s":5}]}`, id, it.ID, it.Variant))
+	status, body := post(
+		"/marks",
+		fmt.Sprintf(
+			`{"marks":[{"id":%q,"item":%q,"variant":%q,"set":1,"kind":"set_done","at":"2026-11-24T08:15:00Z","clock_s":5}]}`,
+			id,
+			it.ID,
+			it.Variant,
+		),
+	)
 	require.Equal(t, 200, status, body)
 	ask := func(was, variant string) string {
 		return fmt.Sprintf(`{"kind":"swap","item":%q,"was":%q,"variant":%q}`, it.ID, was, variant)

@@ -48,7 +48,9 @@ func TestPainInALessonWithoutAConnection(t *testing.T) {
 			row := planned(t, s, c.client)
 			b := newBrowser(t, 1024, 768)
 			b.open(f.address + "/plans/" + row.ID + "/teach")
-			b.until(`document.getElementById("teach")?.dataset.ready === "yes" && document.getElementById("teach")?.dataset.heard === "yes"`)
+			b.until(
+				`document.getElementById("teach")?.dataset.ready === "yes" && document.getElementById("teach")?.dataset.heard === "yes"`,
+			)
 			b.until(`navigator.serviceWorker.controller !== null`)
 			b.until(`(caches.match(location.pathname).then((kept) => { window.putBy = !!kept; }), window.putBy === true)`)
 			f.stop()
@@ -57,11 +59,24 @@ func TestPainInALessonWithoutAConnection(t *testing.T) {
 			if c.flag != "" {
 				b.do(chromedp.KeyEvent("m"))
 				sign, _ := limit.FindRedFlag(c.flag)
-				_ = read[any](b, fmt.Sprintf(`[...document.querySelectorAll("[role=tab]")].find(x => x.innerText === "It hurts").click(); [...document.querySelectorAll("#t-drawer-body button")].find(x => x.innerText === %q).click(); 0`, sign.Question))
+				_ = read[any](b,
+					fmt.Sprintf(
+						`[...document.querySelectorAll("[role=tab]")].find(x => x.innerText === "It hurts").click(); `+
+							`[...document.querySelectorAll("#t-drawer-body button")].find(x => x.innerText === %q).click(); 0`,
+						sign.Question,
+					),
+				)
 			} else {
 				b.do(chromedp.KeyEvent("p"))
 				b.until(`document.getElementById("t-pain").open`)
-				_ = read[any](b, fmt.Sprintf(`[...document.querySelectorAll("#t-where button")].find(x => x.innerText === %q).click(); document.querySelectorAll("#t-score button")[%d].click(); 0`, c.where, c.score))
+				_ = read[any](b,
+					fmt.Sprintf(
+						`[...document.querySelectorAll("#t-where button")].find(x => x.innerText === %q).click(); `+
+							`document.querySelectorAll("#t-score button")[%d].click(); 0`,
+						c.where,
+						c.score,
+					),
+				)
 			}
 			ends := c.flag != "" || c.score >= 8
 			if c.score != 2 {
@@ -88,7 +103,10 @@ func TestPainInALessonWithoutAConnection(t *testing.T) {
 				}
 				went = append(went, read[string](b, `document.getElementById("t-name").innerText`))
 				b.do(chromedp.KeyEvent(kb.ArrowRight), chromedp.Sleep(30*time.Millisecond))
-				if name := read[string](b, `document.getElementById("t-name")?.innerText ?? ""`); name == went[len(went)-1] && len(went) > 1 {
+				if name := read[string](b,
+					`document.getElementById("t-name")?.innerText ?? ""`,
+				); name == went[len(went)-1] &&
+					len(went) > 1 {
 					break
 				}
 			}
@@ -164,7 +182,13 @@ func TestTheRestPlannedAnewHeedsWhatHurts(t *testing.T) {
 	require.NoError(t, err)
 	k, err := s.Store.Client(ctx, row.ClientID)
 	require.NoError(t, err)
-	ready, err := s.ReadyFor(ctx, k.ID, k.Client, []readiness.Mark{{Kind: "pain", Score: &score, Where: "wrist"}}, s.Today(), readiness.Teach)
+	ready, err := s.ReadyFor(ctx,
+		k.ID,
+		k.Client,
+		[]readiness.Mark{{Kind: "pain", Score: &score, Where: "wrist"}},
+		s.Today(),
+		readiness.Teach,
+	)
 	require.NoError(t, err)
 	for i, it := range row.Plan.Items[2:] {
 		assert.NotEqual(t, hurts.Variant, it.Variant, "it does not come back")
@@ -193,7 +217,11 @@ func TestNoTapsLeadToWhatTheDayBars(t *testing.T) {
 		for i := range 1 + chance.IntN(6) {
 			where := append([]string{""}, exercise.ComplaintPlaces...)[chance.IntN(1+len(exercise.ComplaintPlaces))]
 			score := chance.IntN(11)
-			m := lesson.Mark{ID: fmt.Sprintf("%d-%d", n, i), Item: row.Plan.Items[chance.IntN(len(row.Plan.Items))].ID, ClockS: float64(i)}
+			m := lesson.Mark{
+				ID:     fmt.Sprintf("%d-%d", n, i),
+				Item:   row.Plan.Items[chance.IntN(len(row.Plan.Items))].ID,
+				ClockS: float64(i),
+			}
 			switch chance.IntN(8) {
 			case 0:
 				m.Kind, m.Where = "tingling", where
@@ -224,7 +252,12 @@ func TestNoTapsLeadToWhatTheDayBars(t *testing.T) {
 		Ended  string
 		Barred []bool
 	}
-	page := read[[]weighed](b, `{ const lesson = JSON.parse(document.getElementById("lesson").textContent); `+string(doc)+`.map((marks) => { const d = assessMarks(lesson, marks); return { Ended: d.ended, Barred: lesson.items.map((it) => d.barred(it)) }; }) }`)
+	page := read[[]weighed](b,
+		`{ const lesson = JSON.parse(document.getElementById("lesson").textContent); `+string(
+			doc,
+		)+`.map((marks) => { const d = assessMarks(lesson, marks); return { Ended: d.ended, Barred: lesson.items.map((it) => `+
+			`d.barred(it)) }; }) }`,
+	)
 	require.Len(t, page, len(taps))
 	ends, bars, free := 0, 0, 0
 	for n, marks := range taps {

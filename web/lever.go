@@ -46,9 +46,14 @@ func (w *site) lever(c *gin.Context) {
 		return
 	}
 	u := visitorOf(c).Look.Units
-	b := bench{Client: c.Query("client"), Clients: clients, Units: u, Usual: u.Height(limit.DefaultHeightCM) + ", " + u.Mass(limit.DefaultMassKG),
+	b := bench{
+		Client:  c.Query("client"),
+		Clients: clients,
+		Units:   u,
+		Usual:   u.Height(limit.DefaultHeightCM) + ", " + u.Mass(limit.DefaultMassKG),
 		Wish: app.LeverWish{On: query(c, "on", "hands"), From: query(c, "from", "toes"), Side: c.Query("side") == "yes",
-			HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG}}
+			HeightCM: limit.DefaultHeightCM, MassKG: limit.DefaultMassKG},
+	}
 	var set limit.Limits
 	if b.Client != "" {
 		k, err := w.Store.Client(c.Request.Context(), b.Client)
@@ -86,7 +91,9 @@ func (w *site) lever(c *gin.Context) {
 // addSurface keeps a height tried on the bench as one the client has.
 func (w *site) addSurface(c *gin.Context) {
 	cm, ok := readNumber(c.PostForm("surface"))
-	err := error(&formats.Invalid{Path: "surface", Want: fmt.Sprintf("expected centimetres as a number, found %q", c.PostForm("surface"))})
+	err := error(
+		&formats.Invalid{Path: "surface", Want: fmt.Sprintf("expected centimetres as a number, found %q", c.PostForm("surface"))},
+	)
 	if ok {
 		err = w.idempotentOnly(c, func(ctx context.Context) error { return w.AddSurface(ctx, c.Param("id"), cm) })
 	}
@@ -94,7 +101,15 @@ func (w *site) addSurface(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, "/lever?"+url.Values{"client": {c.Param("id")}, "raise": {c.PostForm("surface")}, "on": {c.PostForm("on")}, "from": {c.PostForm("from")}}.Encode())
+	c.Redirect(
+		http.StatusSeeOther,
+		"/lever?"+url.Values{
+			"client": {c.Param("id")},
+			"raise":  {c.PostForm("surface")},
+			"on":     {c.PostForm("on")},
+			"from":   {c.PostForm("from")},
+		}.Encode(),
+	)
 }
 
 func query(c *gin.Context, field, otherwise string) string {
@@ -109,14 +124,21 @@ func (b *bench) show(l body.Lever, set limit.Limits) {
 	b.Answer = formats.NewLever(l, b.Wish.HeightCM, b.Wish.MassKG)
 	b.Figure = template.HTML(leanSVG(l, b.Wish))
 	arms := b.Answer.HandsShare + b.Answer.ForearmsShare
-	floor, err := app.Lever(app.LeverWish{On: b.Wish.On, From: b.Wish.From, Side: b.Wish.Side, HeightCM: b.Wish.HeightCM, MassKG: b.Wish.MassKG})
+	floor, err := app.Lever(
+		app.LeverWish{On: b.Wish.On, From: b.Wish.From, Side: b.Wish.Side, HeightCM: b.Wish.HeightCM, MassKG: b.Wish.MassKG},
+	)
 	floorArms, floorMoment := 0.0, 0.0
 	if err == nil { // the floor version always exists; without it nothing is compared
 		f := formats.NewLever(floor, b.Wish.HeightCM, b.Wish.MassKG)
 		floorArms, floorMoment = f.HandsShare+f.ForearmsShare, f.LumbarMoment
 		if b.Wish.RaiseCM > 0 {
-			b.Change = fmt.Sprintf("On the floor the arms carry %.0f%% and the low back %.0f N·m: here %s and %s.", 100*floorArms, floorMoment,
-				lessOrMore(100*(arms-floorArms), "points"), lessOrMore(b.Answer.LumbarMoment-floorMoment, "N·m"))
+			b.Change = fmt.Sprintf(
+				"On the floor the arms carry %.0f%% and the low back %.0f N·m: here %s and %s.",
+				100*floorArms,
+				floorMoment,
+				lessOrMore(100*(arms-floorArms), "points"),
+				lessOrMore(b.Answer.LumbarMoment-floorMoment, "N·m"),
+			)
 		}
 	}
 	moment := 0.0
@@ -128,8 +150,14 @@ func (b *bench) show(l body.Lever, set limit.Limits) {
 	b.Bars = template.HTML(draw.SVGLoads([]draw.Load{
 		{Name: armWords(b.Wish), Value: arms, Floor: floorArms, Full: 1, Words: fmt.Sprintf("%.0f%%", 100*arms)},
 		{Name: legWords(b.Wish), Value: 1 - arms, Floor: 1 - floorArms, Full: 1, Words: fmt.Sprintf("%.0f%%", 100-math.Round(100*arms))},
-		{Name: "the low back", Value: b.Answer.LumbarMoment, Floor: floorMoment, Full: exercise.NewtonMetres(0.12, b.Wish.HeightCM, b.Wish.MassKG),
-			Cap: moment, Words: fmt.Sprintf("%.0f N·m", b.Answer.LumbarMoment)},
+		{
+			Name:  "the low back",
+			Value: b.Answer.LumbarMoment,
+			Floor: floorMoment,
+			Full:  exercise.NewtonMetres(0.12, b.Wish.HeightCM, b.Wish.MassKG),
+			Cap:   moment,
+			Words: fmt.Sprintf("%.0f N·m", b.Answer.LumbarMoment),
+		},
 	}, draw.Light))
 	if b.Client != "" {
 		b.against(l, set, moment)

@@ -42,8 +42,13 @@ type shelfWish struct {
 
 // shelfVerdicts are the verdicts that can be asked for, each with how it is offered; what is
 // not barred where none is.
-var shelfVerdicts = []app.Choice{{Value: "", Words: "what is safe"}, {Value: string(exercise.Suits), Words: "safe as it is"}, {Value: string(exercise.Adapt), Words: "with a change"},
-	{Value: string(exercise.Avoid), Words: "not for now"}, {Value: "all", Words: "everything"}}
+var shelfVerdicts = []app.Choice{
+	{Value: "", Words: "what is safe"},
+	{Value: string(exercise.Suits), Words: "safe as it is"},
+	{Value: string(exercise.Adapt), Words: "with a change"},
+	{Value: string(exercise.Avoid), Words: "not for now"},
+	{Value: "all", Words: "everything"},
+}
 
 // takes says whether a verdict is one that was asked for.
 func (s shelfWish) takes(v exercise.Verdict) bool {
@@ -79,7 +84,15 @@ func shelfText(families []*exercise.Family) map[string]string {
 	out := map[string]string{}
 	for _, f := range families {
 		for _, v := range f.Variants {
-			words := []string{v.Name, f.Name, v.Position.Words(), v.Why, v.SetUp, strings.Join(v.Cues, " "), strings.Join(v.Equipment, " ")}
+			words := []string{
+				v.Name,
+				f.Name,
+				v.Position.Words(),
+				v.Why,
+				v.SetUp,
+				strings.Join(v.Cues, " "),
+				strings.Join(v.Equipment, " "),
+			}
 			for _, p := range v.Purposes {
 				words = append(words, p.Words())
 			}
@@ -114,8 +127,19 @@ func (w *site) remembered(show gin.HandlerFunc) gin.HandlerFunc {
 }
 
 func (w *site) shelf(c *gin.Context) {
-	wish := shelfWish{Words: strings.TrimSpace(c.Query("words")), Purpose: c.Query("purpose"), Position: c.Query("position"), Place: c.Query("place"),
-		Effort: c.Query("effort"), Kit: c.Query("kit"), Client: c.Query("client"), Conditions: c.QueryArray("condition"), Verdict: c.Query("verdict")}
+	wish := shelfWish{
+		Words:    strings.TrimSpace(c.Query("words")),
+		Purpose:  c.Query("purpose"),
+		Position: c.Query("position"),
+		Place:    c.Query("place"),
+		Effort: c.Query(
+			"effort",
+		),
+		Kit:        c.Query("kit"),
+		Client:     c.Query("client"),
+		Conditions: c.QueryArray("condition"),
+		Verdict:    c.Query("verdict"),
+	}
 	if !slices.ContainsFunc(shelfVerdicts, func(k app.Choice) bool { return k.Value == wish.Verdict }) {
 		fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("Verdict: expected suits, adapt, avoid or all, found %q.", wish.Verdict))
 		return
@@ -143,8 +167,18 @@ func (w *site) shelf(c *gin.Context) {
 			who.Conditions = append(slices.Clone(who.Conditions), limit.Condition{ID: id})
 		}
 	}
-	s := shelf{Wish: wish, Clients: clients, Purposes: exercise.Purposes, Positions: exercise.Positions, Places: exercise.Places,
-		Kit: exercise.Equipment, Efforts: exercise.Efforts, Conditions: w.Conditions, Verdicts: shelfVerdicts, Of: len(w.Library.Variants)}
+	s := shelf{
+		Wish:       wish,
+		Clients:    clients,
+		Purposes:   exercise.Purposes,
+		Positions:  exercise.Positions,
+		Places:     exercise.Places,
+		Kit:        exercise.Equipment,
+		Efforts:    exercise.Efforts,
+		Conditions: w.Conditions,
+		Verdicts:   shelfVerdicts,
+		Of:         len(w.Library.Variants),
+	}
 	set, err := w.ReadyFor(c.Request.Context(), wish.Client, who, nil, w.Today(), readiness.Judge)
 	if err != nil {
 		w.refused(c, err)
@@ -161,7 +195,14 @@ func (w *site) shelf(c *gin.Context) {
 			if !w.fits(v, wish) {
 				continue
 			}
-			k := card{ID: v.ID, Name: v.Name, Position: v.Position.Words(), Effort: v.Effort(), Figure: w.figures.thumb(v.ID), Link: "/library/" + v.ID}
+			k := card{
+				ID:       v.ID,
+				Name:     v.Name,
+				Position: v.Position.Words(),
+				Effort:   v.Effort(),
+				Figure:   w.figures.thumb(v.ID),
+				Link:     "/library/" + v.ID,
+			}
 			if wish.Judges() {
 				j := set.Judge(v, kit)
 				if !wish.takes(j.Verdict) {

@@ -56,7 +56,8 @@ func TestAnExercisePage(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
 	_, body := get(t, srv.URL+"/library/bird_dog_leg")
-	for _, says := range []string{"One leg reaching", "From easiest to hardest", "Watch for", "Instead of it", "N·m", "Opposite arm and leg", "stay 6 s"} {
+	for _, says := range []string{"One leg reaching", "From easiest to hardest", "Watch for", "Instead of it", "N·m",
+		"Opposite arm and leg", "stay 6 s"} {
 		assert.Contains(t, body, says)
 	}
 	_, body = get(t, srv.URL+"/library/knees_to_chest_both?client="+client(t, s, "Odette"))
@@ -65,7 +66,8 @@ func TestAnExercisePage(t *testing.T) {
 	_, above := get(t, srv.URL+"/library/open_book?view=above")
 	_, side := get(t, srv.URL+"/library/open_book?view=side")
 	assert.NotEqual(t, between(above, `data-still="`, `"`), between(side, `data-still="`, `"`), "each view is a picture of its own")
-	for path, status := range map[string]int{"/library/headstand": 404, "/library/open_book?view=below": 422, "/library/headstand/film": 404, "/library/open_book/film": 200} {
+	for path, status := range map[string]int{"/library/headstand": 404, "/library/open_book?view=below": 422,
+		"/library/headstand/film": 404, "/library/open_book/film": 200} {
 		resp, _ := get(t, srv.URL+path)
 		assert.Equal(t, status, resp, path)
 	}

@@ -45,13 +45,21 @@ func grown(t testing.TB, clients, sessions int) (http.Handler, *app.Studio) {
 	for _, q := range []string{
 		"PRAGMA synchronous = OFF",
 		`CREATE TEMP TABLE a AS SELECT row_number() OVER (ORDER BY id) - 1 AS n, doc, name FROM clients`,
-		`CREATE TEMP TABLE b AS SELECT row_number() OVER (ORDER BY r.id) - 1 AS n, r.doc AS record, json_object('status', 'ready', 'minutes_asked', p.doc -> '$.minutes_asked', 'place', p.doc ->> '$.place', 'items', json('[]')) AS plan, p.client_doc FROM records r JOIN plans p ON p.id = r.plan_id`,
-		fmt.Sprintf(`WITH i(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM i WHERE n < %d) INSERT INTO clients (id, version, name, doc, created_at, updated_at)
-			SELECT printf('k%%06d', i.n), 1, printf('%%s %%06d', a.name, i.n), json_set(a.doc, '$.name', printf('%%s %%06d', a.name, i.n)), '2024-01-01T00:00:00Z', '2024-01-01T00:00:00Z' FROM i JOIN a ON a.n = i.n %% (SELECT count(*) FROM a)`, max(1, clients)),
-		fmt.Sprintf(`WITH j(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM j WHERE n < %d) INSERT INTO plans (id, client_id, on_date, state, revision, doc, client_doc, created_at, updated_at)
-			SELECT printf('p%%s-%%04d', k.id, j.n), k.id, date('2026-11-24', printf('-%%d days', 4 * j.n + k.rowid %% 4)), 'taught', 1, b.plan, b.client_doc, '2024-01-01T00:00:00Z', '2024-01-01T00:00:00Z'
+		`CREATE TEMP TABLE b AS SELECT row_number() OVER (ORDER BY r.id) - 1 AS n, r.doc AS record, json_object('status', 'ready', ` +
+			`'minutes_asked', p.doc -> '$.minutes_asked', 'place', p.doc ->> '$.place', 'items', json('[]')) AS plan, p.client_doc ` +
+			`FROM records r JOIN plans p ON p.id = r.plan_id`,
+		fmt.Sprintf(`WITH i(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM i WHERE n < %d)
+			INSERT INTO clients (id, version, name, doc, created_at, updated_at)
+			SELECT printf('k%%06d', i.n), 1, printf('%%s %%06d', a.name, i.n),
+			json_set(a.doc, '$.name', printf('%%s %%06d', a.name, i.n)), '2024-01-01T00:00:00Z', '2024-01-01T00:00:00Z'
+			FROM i JOIN a ON a.n = i.n %% (SELECT count(*) FROM a)`, max(1, clients)),
+		fmt.Sprintf(`WITH j(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM j WHERE n < %d)
+			INSERT INTO plans (id, client_id, on_date, state, revision, doc, client_doc, created_at, updated_at)
+			SELECT printf('p%%s-%%04d', k.id, j.n), k.id, date('2026-11-24', printf('-%%d days', 4 * j.n + k.rowid %% 4)),
+			'taught', 1, b.plan, b.client_doc, '2024-01-01T00:00:00Z', '2024-01-01T00:00:00Z'
 			FROM clients k JOIN j JOIN b ON b.n = (k.rowid + j.n) %% (SELECT count(*) FROM b) WHERE k.id LIKE 'k______'`, max(1, sessions)),
-		`INSERT INTO records (id, plan_id, client_id, on_date, doc, created_at) SELECT 'r' || p.id, p.id, p.client_id, p.on_date, b.record, p.on_date || 'T10:00:00Z'
+		`INSERT INTO records (id, plan_id, client_id, on_date, doc, created_at)
+			SELECT 'r' || p.id, p.id, p.client_id, p.on_date, b.record, p.on_date || 'T10:00:00Z'
 			FROM plans p JOIN b ON b.n = p.rowid % (SELECT count(*) FROM b) WHERE p.id LIKE 'pk______-%' ORDER BY p.on_date, p.id`,
 		"ANALYZE",
 	} {
@@ -63,7 +71,10 @@ func grown(t testing.TB, clients, sessions int) (http.Handler, *app.Studio) {
 	require.NoError(t, err)
 	t.Cleanup(func() { assert.NoError(t, db.Close()) })
 	s := &app.Studio{Judge: judge, Store: db, Now: func() time.Time { return now }}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(s,
+		slog.New(slog.NewTextHandler(io.Discard, nil)),
+		Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}},
+	)
 	require.NoError(t, err)
 	return h, s
 }
@@ -124,7 +135,8 @@ func TestListsGoOnToTheirEnd(t *testing.T) {
 func BenchmarkLists(b *testing.B) {
 	small, _ := demoHandler(b)
 	large, _ := grown(b, *manyClients, *manySessions)
-	for _, path := range []string{"/", "/clients", "/clients?q=000", "/records", "/records?q=bridge", "/records?mark=pain", "/classes", "/calendar", "/library", "/exchange"} {
+	for _, path := range []string{"/", "/clients", "/clients?q=000", "/records", "/records?q=bridge", "/records?mark=pain", "/classes",
+		"/calendar", "/library", "/exchange"} {
 		for _, k := range []struct {
 			name string
 			h    http.Handler

@@ -116,7 +116,10 @@ func (w *site) readJSON(c *gin.Context, into any) bool {
 	var tooLarge *http.MaxBytesError
 	switch {
 	case errors.As(err, &tooLarge):
-		c.JSON(http.StatusRequestEntityTooLarge, gin.H{"error": fmt.Sprintf("what was sent is larger than %d KB; nothing of it was kept", maxMarks/1024)})
+		c.JSON(
+			http.StatusRequestEntityTooLarge,
+			gin.H{"error": fmt.Sprintf("what was sent is larger than %d KB; nothing of it was kept", maxMarks/1024)},
+		)
 		return false
 	case err != nil:
 		c.JSON(http.StatusBadRequest, gin.H{"error": "what was sent broke off; nothing of it was kept"})
@@ -145,7 +148,9 @@ func (w *site) addMarks(c *gin.Context) {
 		return
 	}
 	if len(sent.Marks) > app.MostMarks {
-		w.answer(c, &formats.Invalid{Path: "marks", Want: fmt.Sprintf("expected at most %d at once, found %d", app.MostMarks, len(sent.Marks))})
+		w.answer(c,
+			&formats.Invalid{Path: "marks", Want: fmt.Sprintf("expected at most %d at once, found %d", app.MostMarks, len(sent.Marks))},
+		)
 		return
 	}
 	var marks []lesson.Mark
@@ -175,7 +180,10 @@ func (w *site) addMarks(c *gin.Context) {
 	}
 	if len(refused) > 0 {
 		first := refused[0]
-		c.JSON(http.StatusUnprocessableEntity, gin.H{"kept": kept, "refused": refused, "error": fmt.Sprintf("mark %d, %s: %s", first.Index, first.Field, first.Want)})
+		c.JSON(
+			http.StatusUnprocessableEntity,
+			gin.H{"kept": kept, "refused": refused, "error": fmt.Sprintf("mark %d, %s: %s", first.Index, first.Field, first.Want)},
+		)
 		return
 	}
 	c.JSON(http.StatusOK, gin.H{"kept": kept})
@@ -288,7 +296,9 @@ func (w *site) order(c *gin.Context) {
 			return
 		}
 	}
-	w.answer(c, &formats.Invalid{Path: "do", Want: fmt.Sprintf("%q is not known; expected one of %s", ask.Do, strings.Join(orders, ", "))})
+	w.answer(c,
+		&formats.Invalid{Path: "do", Want: fmt.Sprintf("%q is not known; expected one of %s", ask.Do, strings.Join(orders, ", "))},
+	)
 }
 
 // addSeries keeps what a device measured.

@@ -44,8 +44,24 @@ func (w *site) mail(c *gin.Context) {
 	if !ok {
 		return
 	}
-	w.pages.render(c, http.StatusOK, "mail", mailPage{Client: k, Row: row, Subject: "Your exercises at home", Sheet: true, File: true, Sends: w.post.Server != nil,
-		Text: fmt.Sprintf("Here is what we agreed on for home, about %d minutes a day. The sheet is for paper; the file opens in a browser, works without a connection and keeps a diary that you can send back.\n\nStop at sharp pain, tingling or dizziness, and tell me.", row.Programme.MinutesADay)})
+	w.pages.render(c,
+		http.StatusOK,
+		"mail",
+		mailPage{
+			Client:  k,
+			Row:     row,
+			Subject: "Your exercises at home",
+			Sheet:   true,
+			File:    true,
+			Sends:   w.post.Server != nil,
+			Text: fmt.Sprintf(
+				"Here is what we agreed on for home, about %d minutes a day. The sheet is for paper; the file opens in a browser, "+
+					"works without a connection and keeps a diary that you can send back.\n\nStop at sharp pain, tingling or "+
+					"dizziness, and tell me.",
+				row.Programme.MinutesADay,
+			),
+		},
+	)
 }
 
 // sendMail writes a letter with what goes home.
@@ -54,8 +70,19 @@ func (w *site) sendMail(c *gin.Context) {
 	if !ok {
 		return
 	}
-	p := mailPage{Client: k, Row: row, To: strings.TrimSpace(c.PostForm("to")), Subject: strings.TrimSpace(c.PostForm("subject")), Text: c.PostForm("text"),
-		Sheet: c.PostForm("sheet") != "", File: c.PostForm("file") != "", Calendar: c.PostForm("calendar") != "", Sends: w.post.Server != nil}
+	p := mailPage{
+		Client:  k,
+		Row:     row,
+		To:      strings.TrimSpace(c.PostForm("to")),
+		Subject: strings.TrimSpace(c.PostForm("subject")),
+		Text:    c.PostForm("text"),
+		Sheet: c.PostForm(
+			"sheet",
+		) != "",
+		File:     c.PostForm("file") != "",
+		Calendar: c.PostForm("calendar") != "",
+		Sends:    w.post.Server != nil,
+	}
 	refuse := func(status int, sentence string) {
 		p.Refusal = sentence
 		w.pages.render(c, status, "mail", p)
@@ -77,7 +104,16 @@ func (w *site) sendMail(c *gin.Context) {
 	if id == "" {
 		id = store.NewID()
 	}
-	l := mail.Letter{FromName: w.Store.Setting(c.Request.Context(), "studio"), From: from, To: p.To, Subject: p.Subject, Text: p.Text, ID: id, Date: w.Now(), Files: files}
+	l := mail.Letter{
+		FromName: w.Store.Setting(c.Request.Context(), "studio"),
+		From:     from,
+		To:       p.To,
+		Subject:  p.Subject,
+		Text:     p.Text,
+		ID:       id,
+		Date:     w.Now(),
+		Files:    files,
+	}
 	var sender mail.Sender = w.post.Folder
 	if w.post.Server != nil && c.PostForm("send") != "" {
 		sender = w.post.Server

@@ -38,9 +38,24 @@ func TestManyHandsAtOnce(t *testing.T) {
 	asks := []struct {
 		path string
 		form url.Values
-	}{{path: "/"}, {path: "/clients/" + id}, {path: "/plans/" + planID}, {path: "/calendar"}, {path: "/library?client=" + id}, {path: "/search?q=hip"},
-		{"/plans/" + planID + "/edit", url.Values{"revision": {"1"}, "item": {"2"}, "kind": {"remove"}}}, {path: "/plans/" + planID + "?item=2"},
-		{"/settings/look", url.Values{"text": {"large"}}}, {"/clients/" + id + "/instructions", url.Values{"quantity": {"lumbar_flexion"}, "max": {"8"}, "by": {"a clinician"}}}}
+	}{
+		{path: "/"},
+		{path: "/clients/" + id},
+		{path: "/plans/" + planID},
+		{path: "/calendar"},
+		{path: "/library?client=" + id},
+		{path: "/search?q=hip"},
+		{
+			"/plans/" + planID + "/edit",
+			url.Values{"revision": {"1"}, "item": {"2"}, "kind": {"remove"}},
+		},
+		{path: "/plans/" + planID + "?item=2"},
+		{
+			"/settings/look",
+			url.Values{"text": {"large"}},
+		},
+		{"/clients/" + id + "/instructions", url.Values{"quantity": {"lumbar_flexion"}, "max": {"8"}, "by": {"a clinician"}}},
+	}
 	var hands sync.WaitGroup
 	for hand := range 4 {
 		v := s.as("olive")

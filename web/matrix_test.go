@@ -236,7 +236,11 @@ var walks = map[string]func(x *cell){
 			"on": {x.s.Today().String()}, "second": {"yes"}}, x.plans)
 	},
 	"replan": func(x *cell) {
-		x.does("/plans/"+x.plan+"/change", url.Values{"minutes": {"10"}, "place": {"mat"}, "approach": {"steady"}, "revision": {"1"}}, x.revision)
+		x.does(
+			"/plans/"+x.plan+"/change",
+			url.Values{"minutes": {"10"}, "place": {"mat"}, "approach": {"steady"}, "revision": {"1"}},
+			x.revision,
+		)
 	},
 	"edit": func(x *cell) {
 		x.does("/plans/"+x.plan+"/edit", url.Values{"kind": {"remove"}, "item": {"2"}, "revision": {"1"}}, x.revision)

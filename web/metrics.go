@@ -12,8 +12,11 @@ import (
 )
 
 // asked counts and times requests by the pattern of their address, which names nobody.
-var asked = promauto.NewHistogramVec(prometheus.HistogramOpts{Name: "restbend_request_seconds", Help: "How long requests took, by the pattern of their address.",
-	Buckets: []float64{0.002, 0.01, 0.05, 0.2, 1, 5, 20}}, []string{"method", "route", "status"})
+var asked = promauto.NewHistogramVec(
+	prometheus.HistogramOpts{Name: "restbend_request_seconds", Help: "How long requests took, by the pattern of their address.",
+		Buckets: []float64{0.002, 0.01, 0.05, 0.2, 1, 5, 20}},
+	[]string{"method", "route", "status"},
+)
 
 func count(c *gin.Context, took time.Duration) {
 	route, method := c.FullPath(), c.Request.Method

@@ -125,18 +125,26 @@ func (w *site) overrule(c *gin.Context) {
 // seen notes a clinician's look at what the records referred.
 func (w *site) seen(c *gin.Context) {
 	w.changeClearances(c, w.idempotentOnly(c, func(ctx context.Context) error {
-		return w.SeenByClinician(ctx, c.Param("id"), limit.SeenBy{By: c.PostForm("by"), On: c.PostForm("on"), Note: strings.TrimSpace(c.PostForm("note"))})
+		return w.SeenByClinician(ctx,
+			c.Param("id"),
+			limit.SeenBy{By: c.PostForm("by"), On: c.PostForm("on"), Note: strings.TrimSpace(c.PostForm("note"))},
+		)
 	}))
 }
 
 // followUpChoice is an answer that needs one tap.
 type followUpChoice struct{ ID, Words string }
 
-var followUpChoices = []followUpChoice{{"none", "Nothing"}, {"sore", "Sore, gone within a day and a half"}, {"pain", "Pain, back to usual within a day"}}
+var followUpChoices = []followUpChoice{
+	{"none", "Nothing"},
+	{"sore", "Sore, gone within a day and a half"},
+	{"pain", "Pain, back to usual within a day"},
+}
 
 // quickFollowUp keeps an answer that was tapped on the page of the day.
 func (w *site) quickFollowUp(c *gin.Context) {
-	f, ok := map[string]lesson.FollowUp{"none": {Kind: "none"}, "sore": {Kind: "soreness", HoursToSettle: 24}, "pain": {Kind: "pain", HoursToSettle: 20}}[c.PostForm("answer")]
+	f, ok := map[string]lesson.FollowUp{"none": {Kind: "none"}, "sore": {Kind: "soreness", HoursToSettle: 24},
+		"pain": {Kind: "pain", HoursToSettle: 20}}[c.PostForm("answer")]
 	if !ok {
 		fail(c, http.StatusUnprocessableEntity, fmt.Sprintf("Answer: %q is not known. Nothing was saved.", c.PostForm("answer")))
 		return
@@ -150,7 +158,12 @@ func (w *site) quickFollowUp(c *gin.Context) {
 
 // symptomsOf reads what a follow-up says of symptoms.
 func symptomsOf(c *gin.Context) []lesson.Symptom {
-	s := lesson.Symptom{Where: c.PostForm("symptom_where"), Side: c.PostForm("symptom_side"), Kind: c.PostForm("symptom_kind"), Change: c.PostForm("symptom_change")}
+	s := lesson.Symptom{
+		Where:  c.PostForm("symptom_where"),
+		Side:   c.PostForm("symptom_side"),
+		Kind:   c.PostForm("symptom_kind"),
+		Change: c.PostForm("symptom_change"),
+	}
 	if s.Where == "" || s.Kind == "" {
 		return nil
 	}

@@ -24,7 +24,14 @@ func TestNumbersAsPeopleWriteThem(t *testing.T) {
 func TestRetestSaysWhatIsDue(t *testing.T) {
 	today := civil.Date(2026, 11, 25)
 	m := measureField{ID: "single_leg_stance_s"}
-	m.retest([]limit.Measure{{ID: m.ID, Side: "left", Value: 7, On: "2026-09-02"}, {ID: m.ID, Side: "right", Value: 9, On: "2026-09-02"}, {ID: m.ID, Side: "left", Value: 12, On: "2026-10-02"}}, today)
+	m.retest(
+		[]limit.Measure{
+			{ID: m.ID, Side: "left", Value: 7, On: "2026-09-02"},
+			{ID: m.ID, Side: "right", Value: 9, On: "2026-09-02"},
+			{ID: m.ID, Side: "left", Value: 12, On: "2026-10-02"},
+		},
+		today,
+	)
 	assert.True(t, m.Again)
 	assert.Equal(t, "left 7 to 12", m.Change)
 	fresh := measureField{ID: "plank_hold_s"}

@@ -191,7 +191,14 @@ func navOf(p string) string {
 		return "library"
 	case p == "/lever":
 		return "lever"
-	case p == "/me", p == "/settings", p == "/search", strings.HasPrefix(p, "/people"), p == "/trail", p == "/copies", p == "/exchange", strings.HasPrefix(p, "/outbox"):
+	case p == "/me",
+		p == "/settings",
+		p == "/search",
+		strings.HasPrefix(p, "/people"),
+		p == "/trail",
+		p == "/copies",
+		p == "/exchange",
+		strings.HasPrefix(p, "/outbox"):
 		return ""
 	}
 	return "clients"

@@ -53,7 +53,10 @@ func (w *site) showFirst(c *gin.Context, status int, refusal string) {
 func (w *site) first(c *gin.Context) {
 	here := loopbackHost(c.Request.RemoteAddr) && !w.setup.Secure
 	if !here && (w.setup.Word == "" || c.PostForm("word") != w.setup.Word) {
-		w.showFirst(c, http.StatusUnprocessableEntity, "The first word is not the one that the program wrote when it started. Nothing was saved.")
+		w.showFirst(c,
+			http.StatusUnprocessableEntity,
+			"The first word is not the one that the program wrote when it started. Nothing was saved.",
+		)
 		return
 	}
 	if c.PostForm("password") != c.PostForm("again") {
@@ -61,7 +64,11 @@ func (w *site) first(c *gin.Context) {
 		return
 	}
 	id, err := w.idempotent(c, func(ctx context.Context) (string, error) {
-		return w.Begin(ctx, c.PostForm("studio"), store.Person{Name: c.PostForm("name"), Login: c.PostForm("login")}, c.PostForm("password"))
+		return w.Begin(ctx,
+			c.PostForm("studio"),
+			store.Person{Name: c.PostForm("name"), Login: c.PostForm("login")},
+			c.PostForm("password"),
+		)
 	})
 	if err != nil {
 		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
@@ -87,12 +94,23 @@ func (w *site) me(c *gin.Context) { w.showMe(c, http.StatusOK, "") }
 
 func (w *site) showMe(c *gin.Context, status int, refusal string) {
 	who := visitorOf(c)
-	page := gin.H{"Who": who, "Refusal": refusal, "Done": c.Query("done"), "Idle": w.idleMinutes(c.Request.Context()), "Shortest": app.Shortest}
+	page := gin.H{
+		"Who":      who,
+		"Refusal":  refusal,
+		"Done":     c.Query("done"),
+		"Idle":     w.idleMinutes(c.Request.Context()),
+		"Shortest": app.Shortest,
+	}
 	if who.Once == "" && !who.Demo {
 		secret, address, err := app.NewOnce(w.Store.Setting(c.Request.Context(), "studio"), who.Login)
 		if given := c.PostForm("secret"); given != "" && err == nil { // a wrong code keeps the picture
 			secret = given
-			address = "otpauth://totp/" + url.PathEscape("Rest Bend:"+who.Login) + "?" + url.Values{"secret": {secret}, "issuer": {"Rest Bend"}}.Encode()
+			address = "otpauth://totp/" + url.PathEscape(
+				"Rest Bend:"+who.Login,
+			) + "?" + url.Values{
+				"secret": {secret},
+				"issuer": {"Rest Bend"},
+			}.Encode()
 		}
 		picture, err2 := oncePicture(address)
 		if err := errors.Join(err, err2); err != nil {
@@ -178,7 +196,10 @@ func (w *site) showPeople(c *gin.Context, status int, refusal string) {
 
 func (w *site) addPerson(c *gin.Context) {
 	id, err := w.idempotent(c, func(ctx context.Context) (string, error) {
-		return w.AddPerson(ctx, store.Person{Name: c.PostForm("name"), Login: c.PostForm("login"), Role: c.PostForm("role")}, c.PostForm("password"))
+		return w.AddPerson(ctx,
+			store.Person{Name: c.PostForm("name"), Login: c.PostForm("login"), Role: c.PostForm("role")},
+			c.PostForm("password"),
+		)
 	})
 	if err != nil {
 		if status, sentence := w.sentence(c, err); status == http.StatusUnprocessableEntity {
@@ -224,7 +245,20 @@ func (w *site) showPerson(c *gin.Context, status int, refusal string) {
 	for _, k := range all {
 		clients = append(clients, with{k.ID, k.Client.Name, on[k.ID]})
 	}
-	w.pages.render(c, status, "person", gin.H{"Person": p, "Roles": app.Roles, "Clients": clients, "All": app.RoleOf(p.Role).May(app.Keep), "Sees": app.RoleOf(p.Role).May(app.Read), "Refusal": refusal, "Done": c.Query("done"), "Shortest": app.Shortest})
+	w.pages.render(c,
+		status,
+		"person",
+		gin.H{
+			"Person":   p,
+			"Roles":    app.Roles,
+			"Clients":  clients,
+			"All":      app.RoleOf(p.Role).May(app.Keep),
+			"Sees":     app.RoleOf(p.Role).May(app.Read),
+			"Refusal":  refusal,
+			"Done":     c.Query("done"),
+			"Shortest": app.Shortest,
+		},
+	)
 }
 
 func (w *site) changePerson(c *gin.Context) {
@@ -302,5 +336,9 @@ func (w *site) trail(c *gin.Context) {
 		}
 		rows[i] = trailLine{l, names[l.Client]}
 	}
-	w.pages.render(c, http.StatusOK, "trail", gin.H{"Lines": rows, "Of": of, "Name": names[of], "Next": next, "Count": n, "Seal": seal[:min(len(seal), 16)], "Broken": broken})
+	w.pages.render(c,
+		http.StatusOK,
+		"trail",
+		gin.H{"Lines": rows, "Of": of, "Name": names[of], "Next": next, "Count": n, "Seal": seal[:min(len(seal), 16)], "Broken": broken},
+	)
 }

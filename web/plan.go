@@ -77,8 +77,22 @@ func (w *site) showPlan(c *gin.Context, status int, item, look, refusal string) 
 	if look == "" {
 		look = c.Query("look")
 	}
-	b := builder{Row: row, Notes: row.Plan.Notes, Client: client, Age: age(client.Client.BirthYear, w.Today()), Caution: w.Library.Conditions.Words(client.Client), Chosen: -1,
-		Refusal: refusal, Places: w.placesFor(r), Approaches: exercise.Approaches, Purposes: w.offeredGoals(), Undo: w.Store.LastChange(c.Request.Context(), row.ID, row.Revision), Redo: w.Store.NextChange(c.Request.Context(), row.ID, row.Revision), Set: r.Limits.Limits, Cautions: w.cautions(r.Limits, true)}
+	b := builder{
+		Row:        row,
+		Notes:      row.Plan.Notes,
+		Client:     client,
+		Age:        age(client.Client.BirthYear, w.Today()),
+		Caution:    w.Library.Conditions.Words(client.Client),
+		Chosen:     -1,
+		Refusal:    refusal,
+		Places:     w.placesFor(r),
+		Approaches: exercise.Approaches,
+		Purposes:   w.offeredGoals(),
+		Undo:       w.Store.LastChange(c.Request.Context(), row.ID, row.Revision),
+		Redo:       w.Store.NextChange(c.Request.Context(), row.ID, row.Revision),
+		Set:        r.Limits.Limits,
+		Cautions:   w.cautions(r.Limits, true),
+	}
 	if n, err := strconv.Atoi(item); err == nil && n >= 1 && n <= len(row.Plan.Items) {
 		b.Chosen = n - 1
 	} else if item == "" && len(row.Plan.Items) > 0 {

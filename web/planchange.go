@@ -200,7 +200,14 @@ func (w *site) schedule(c *gin.Context) {
 				return err
 			}
 			if other.ID != "" {
-				return &formats.Invalid{Path: "day", Want: fmt.Sprintf("%s has another plan on %s already; tick “a second one that day” if that is meant", row.Client.Name, dateWords(on))}
+				return &formats.Invalid{
+					Path: "day",
+					Want: fmt.Sprintf(
+						"%s has another plan on %s already; tick “a second one that day” if that is meant",
+						row.Client.Name,
+						dateWords(on),
+					),
+				}
 			}
 		}
 		return w.Schedule(ctx, c.Param("id"), on, c.PostForm("at"))

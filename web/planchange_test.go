@@ -40,8 +40,12 @@ func TestAPlanIsChangedWithoutScripts(t *testing.T) {
 		{"change", url.Values{"standing_first": {"yes"}}, func(p store.Plan) bool {
 			return p.Plan.StandingFirst && p.Plan.Items[0].Phase == "upright"
 		}},
-		{"change", url.Values{"standing_first": {"no"}, "home": {"yes"}}, func(p store.Plan) bool { return !p.Plan.StandingFirst && p.Plan.Home }},
-		{"change", url.Values{"home": {"no"}, "focus": {"balance"}}, func(p store.Plan) bool { return p.Plan.Focus == "balance" && !p.Plan.Home }},
+		{"change", url.Values{"standing_first": {"no"}, "home": {"yes"}},
+			func(p store.Plan) bool { return !p.Plan.StandingFirst && p.Plan.Home }},
+		{"change", url.Values{"home": {"no"}, "focus": {"balance"}}, func(p store.Plan) bool {
+			return p.Plan.Focus == "balance" &&
+				!p.Plan.Home
+		}},
 		{"change", url.Values{"focus": {"none"}}, func(p store.Plan) bool { return p.Plan.Focus == "" }},
 		{"edit", url.Values{"kind": {"lock"}, "item": {"2"}}, func(p store.Plan) bool { return p.Plan.Items[1].Locked }},
 		{"edit", url.Values{"kind": {"move"}, "item": {"2"}, "to": {"3"}}, func(p store.Plan) bool { return p.Plan.Items[2].Locked }},
@@ -49,8 +53,13 @@ func TestAPlanIsChangedWithoutScripts(t *testing.T) {
 		{"undo", url.Values{}, func(p store.Plan) bool { return p.Plan.Items[2].Locked }},
 		{"redo", url.Values{}, func(p store.Plan) bool { return !p.Plan.Items[2].Locked }},
 		{"schedule", url.Values{"draft": {"yes"}}, func(p store.Plan) bool { return p.On == "" }},
-		{"schedule", url.Values{"on": {"2026-12-01"}, "at": {"08:15"}}, func(p store.Plan) bool { return p.On == "2026-12-01" && p.At == "08:15" }},
-		{"template", url.Values{"name": {"Back to lifting"}}, func(store.Plan) bool { all, _ := s.Store.Templates(ctx); return len(all) == 1 }},
+		{"schedule", url.Values{"on": {"2026-12-01"}, "at": {"08:15"}},
+			func(p store.Plan) bool { return p.On == "2026-12-01" && p.At == "08:15" }},
+		{"template", url.Values{"name": {"Back to lifting"}}, func(store.Plan) bool {
+			all,
+				_ := s.Store.Templates(ctx)
+			return len(all) == 1
+		}},
 	} {
 		resp, body := post(c.path, c.form)
 		require.Equal(t, http.StatusSeeOther, resp.StatusCode, "%s %v: %s", c.path, c.form, between(body, "refusal", "</p>"))
@@ -78,7 +87,8 @@ func TestAPlanIsChangedWithoutScripts(t *testing.T) {
 		assert.Contains(t, body, `id="builder"`, "the plan is still there")
 	}
 	assert.Equal(t, before, at(), "a refusal changes nothing")
-	for path, status := range map[string]int{"/beside?with=place:chair": 200, "/beside?with=minutes:40": 200, "/beside?with=plan:" + planned(t, s, "Odette").ID: 404,
+	for path, status := range map[string]int{"/beside?with=place:chair": 200, "/beside?with=minutes:40": 200,
+		"/beside?with=plan:" + planned(t, s, "Odette").ID: 404,
 		"/beside?with=moon": 422, "/beside?with=minutes:many": 422, "/possible": 200} {
 		got, _ := get(t, srv.URL+to+path)
 		assert.Equal(t, status, got, path)
@@ -86,7 +96,12 @@ func TestAPlanIsChangedWithoutScripts(t *testing.T) {
 	templates, err := s.Store.Templates(ctx)
 	require.NoError(t, err)
 	id := client(t, s, "Marguerite")
-	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients/"+id+"/plans", url.Values{"from": {"template:" + templates[0].ID}, "draft": {"yes"}}, nil)
+	resp, _ := ask(t,
+		http.MethodPost,
+		srv.URL+"/clients/"+id+"/plans",
+		url.Values{"from": {"template:" + templates[0].ID}, "draft": {"yes"}},
+		nil,
+	)
 	assert.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	resp, _ = ask(t, http.MethodPost, srv.URL+"/clients/"+id+"/plans", url.Values{"from": {"last"}}, nil)
 	assert.Equal(t, http.StatusSeeOther, resp.StatusCode)

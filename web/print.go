@@ -33,15 +33,22 @@ func (w *site) print(c *gin.Context) {
 	for i, it := range all {
 		it.Cues = once[i]
 		line := sheetItem{Item: it, Number: i + 1, Then: w.figures.get(w.figures.item(it))}
-		if v := w.Library.Variant(it.Variant); v != nil && v.FormAt(it.SurfaceShare, it.Adaptations).Moves(handout.SeenMoving) { // else one picture says it
+		if v := w.Library.Variant(
+			it.Variant,
+		); v != nil &&
+			v.FormAt(it.SurfaceShare, it.Adaptations).Moves(handout.SeenMoving) { // else one picture says it
 			line.Start = w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light})
 		}
 		items = append(items, line)
 	}
-	w.pages.render(c, http.StatusOK, "print", gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Conditions.Words(row.Client),
-		"Promises": app.Promises(r.Limits.Limits), "NotNow": app.NotNow(r.Limits.Limits), "Reach": reachOf(r.Limits.Limits,
-			exercise.Measured{}, limit.Client{}).Small(),
-		"Cautions": w.cautions(r.Limits, true), "Ribbon": w.ribbon(row, -1, 1100, false)})
+	w.pages.render(c,
+		http.StatusOK,
+		"print",
+		gin.H{"Row": row, "Client": client, "Items": items, "Caution": w.Library.Conditions.Words(row.Client),
+			"Promises": app.Promises(r.Limits.Limits), "NotNow": app.NotNow(r.Limits.Limits), "Reach": reachOf(r.Limits.Limits,
+				exercise.Measured{}, limit.Client{}).Small(),
+			"Cautions": w.cautions(r.Limits, true), "Ribbon": w.ribbon(row, -1, 1100, false)},
+	)
 }
 
 // printPDF is the session on paper as PDF.
@@ -57,7 +64,12 @@ func (w *site) printPDF(c *gin.Context) {
 	for _, part := range app.Promises(r.Limits.Limits) {
 		away = append(away, part.Said())
 	}
-	h := handout.Heading{Client: client.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: strings.TrimSpace(longDate(row.On) + " " + row.At), Units: visitorOf(c).Look.Units}
+	h := handout.Heading{
+		Client: client.Client.Name,
+		Studio: w.Store.Setting(c.Request.Context(), "studio"),
+		On:     strings.TrimSpace(longDate(row.On) + " " + row.At),
+		Units:  visitorOf(c).Look.Units,
+	}
 	s, err := handout.Lesson(visitorOf(c).Look.Shown(row.Plan), h,
 		[]handout.Section{{Title: "Keep away from", Lines: away},
 			{Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, w.call()}}}, w.Library,

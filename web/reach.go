@@ -78,7 +78,13 @@ func (r reach) Tiny() template.HTML {
 func reachOf(set limit.Limits, used exercise.Measured, c limit.Client) reach {
 	var limits, asks []string
 	side := func(quantity string, most float64, said string) draw.ReachSide {
-		s := draw.ReachSide{Ordinary: most, Allowed: most, Loaded: most, Used: used.Number(quantity), UnderLoad: used.Number(quantity + "_loaded")}
+		s := draw.ReachSide{
+			Ordinary:  most,
+			Allowed:   most,
+			Loaded:    most,
+			Used:      used.Number(quantity),
+			UnderLoad: used.Number(quantity + "_loaded"),
+		}
 		for l := range set.Rows() {
 			figure, ok := l.Number()
 			if !ok || l.With != nil || l.Quantity != quantity {
@@ -108,9 +114,22 @@ func reachOf(set limit.Limits, used exercise.Measured, c limit.Client) reach {
 	for _, region := range reachRegions {
 		most := ordinary[region.id]
 		b := draw.ReachBlock{Name: region.words, Rows: []draw.ReachRow{
-			{Name: "lean", Left: side(region.id+"_side_bend_left", most[0], region.words+" leaning left"), Right: side(region.id+"_side_bend_right", most[0], region.words+" leaning right")},
-			{Name: "turn", Left: side(region.id+"_rotation_left", most[1], region.words+" turning left"), Right: side(region.id+"_rotation_right", most[1], region.words+" turning right")},
-			{Name: "hollow", Other: "round", Left: side(region.id+"_extension", most[2], region.words+" hollowing"), Right: side(region.id+"_flexion", most[3], region.words+" rounding")},
+			{
+				Name:  "lean",
+				Left:  side(region.id+"_side_bend_left", most[0], region.words+" leaning left"),
+				Right: side(region.id+"_side_bend_right", most[0], region.words+" leaning right"),
+			},
+			{
+				Name:  "turn",
+				Left:  side(region.id+"_rotation_left", most[1], region.words+" turning left"),
+				Right: side(region.id+"_rotation_right", most[1], region.words+" turning right"),
+			},
+			{
+				Name:  "hollow",
+				Other: "round",
+				Left:  side(region.id+"_extension", most[2], region.words+" hollowing"),
+				Right: side(region.id+"_flexion", most[3], region.words+" rounding"),
+			},
 		}}
 		if region.id == "lumbar" {
 			for _, m := range c.Measures {

@@ -13,7 +13,12 @@ import (
 
 func boneAndDisc() limit.Client {
 	no := false
-	return limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", no), limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("side", "left").With("eases", "extension")}}
+	return limit.Client{
+		Conditions: []limit.Condition{
+			limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", no),
+			limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("side", "left").With("eases", "extension"),
+		},
+	}
 }
 
 func TestTheReachTellsWhatTheVerdictSays(t *testing.T) {

@@ -67,7 +67,19 @@ func (w *site) records(c *gin.Context) {
 		last := &weeks[len(weeks)-1]
 		last.Records = append(last.Records, row)
 	}
-	w.pages.render(c, http.StatusOK, "records", gin.H{"Weeks": weeks, "Found": len(page), "Next": next, "Search": s, "Ended": endedWords[1:], "Refusal": refusal, "Any": s != recordSearch{}})
+	w.pages.render(c,
+		http.StatusOK,
+		"records",
+		gin.H{
+			"Weeks":   weeks,
+			"Found":   len(page),
+			"Next":    next,
+			"Search":  s,
+			"Ended":   endedWords[1:],
+			"Refusal": refusal,
+			"Any":     s != recordSearch{},
+		},
+	)
 }
 
 // pageOfRecords is how many records a page of the list has.
@@ -231,9 +243,27 @@ func (w *site) showRecord(c *gin.Context, status int, refusal string) {
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, status, "record", gin.H{"Record": r, "Row": row, "Client": client, "Otherwise": otherwise, "AsPlanned": asPlanned, "Series": seriesViews(series), "Places": symptomPlaces(), "Flags": flagBoxes(nil), "Pain": painWas(r), "Taught": w.taughtRibbon(row, r.Record, 1232), "Well": wentWell(r.Record),
-		"Ribbon": w.ribbon(row, -1, 1232, false), "String": template.HTML(draw.SVGPainString(painPoints(until), draw.Light)),
-		"Refusal": refusal, "Ago": ago(r.On, w.Today())})
+	w.pages.render(c,
+		status,
+		"record",
+		gin.H{
+			"Record":    r,
+			"Row":       row,
+			"Client":    client,
+			"Otherwise": otherwise,
+			"AsPlanned": asPlanned,
+			"Series":    seriesViews(series),
+			"Places":    symptomPlaces(),
+			"Flags":     flagBoxes(nil),
+			"Pain":      painWas(r),
+			"Taught":    w.taughtRibbon(row, r.Record, 1232),
+			"Well":      wentWell(r.Record),
+			"Ribbon":    w.ribbon(row, -1, 1232, false),
+			"String":    template.HTML(draw.SVGPainString(painPoints(until), draw.Light)),
+			"Refusal":   refusal,
+			"Ago":       ago(r.On, w.Today()),
+		},
+	)
 }
 
 func (w *site) followUp(c *gin.Context) {

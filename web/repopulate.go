@@ -18,7 +18,8 @@ import (
 func repopulate(page []byte, path string, posted url.Values) []byte {
 	var roots []*html.Node
 	var err error
-	if whole := bytes.Contains(page[:min(len(page), 200)], []byte("<!doctype")) || bytes.Contains(page[:min(len(page), 200)], []byte("<!DOCTYPE")); whole {
+	if whole := bytes.Contains(page[:min(len(page), 200)], []byte("<!doctype")) ||
+		bytes.Contains(page[:min(len(page), 200)], []byte("<!DOCTYPE")); whole {
 		var doc *html.Node
 		doc, err = html.Parse(bytes.NewReader(page))
 		roots = []*html.Node{doc}
@@ -66,7 +67,9 @@ func formFor(roots []*html.Node, path string, posted url.Values) *html.Node {
 				if f.DataAtom == atom.Select && !offers(f, posted.Get(name)) {
 					continue
 				}
-				if known++; f.DataAtom == atom.Input && attr(f, "type") == "hidden" && name != "key" && name != "revision" && name != "version" && !slices.Contains(posted[name], attr(f, "value")) {
+				if known++; f.DataAtom == atom.Input && attr(f, "type") == "hidden" && name != "key" && name != "revision" &&
+					name != "version" &&
+					!slices.Contains(posted[name], attr(f, "value")) {
 					same = false
 				}
 			}

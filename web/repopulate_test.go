@@ -154,7 +154,8 @@ func TestEveryFieldOfEveryFormSurvivesARefusal(t *testing.T) {
 	require.NoError(t, err)
 	refusals, forms := 0, map[string]bool{}
 	for _, page := range []string{"/clients/new", "/clients/" + odette + "/edit", "/clients/" + odette, "/clients/" + odette + "/screens",
-		"/plans/" + plan.ID, "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/wrap-up", "/records/" + records[0].ID, "/records/" + records[0].ID + "/correct", "/settings"} {
+		"/plans/" + plan.ID, "/plans/" + plan.ID + "/check", "/plans/" + plan.ID + "/wrap-up", "/records/" + records[0].ID,
+		"/records/" + records[0].ID + "/correct", "/settings"} {
 		_, body := get(t, srv.URL+page)
 		for _, form := range formsOf(t, body) {
 			action := attr(form, "action")
@@ -180,9 +181,14 @@ func TestEveryFieldOfEveryFormSurvivesARefusal(t *testing.T) {
 							like = append(like, f)
 						}
 					}
-					if at := slices.IndexFunc(like, func(f *html.Node) bool { return reflect.DeepEqual(names(f), names(form)) }); at >= 0 {
+					if at := slices.IndexFunc(
+						like,
+						func(f *html.Node) bool { return reflect.DeepEqual(names(f), names(form)) },
+					); at >= 0 {
 						form = like[at]
-					} else if len(like) == 1 {
+					} else if len(
+						like,
+					) == 1 {
 						form = like[0]
 					}
 					continue

@@ -65,7 +65,15 @@ func (w *site) changeRights(c *gin.Context) {
 			if given := c.PostForm("given"); given != "yes" && given != "no" {
 				return &formats.Invalid{Path: "she", Want: "expected that she agrees to it, or takes it back"}
 			}
-			return w.NoteConsent(ctx, id, store.Consent{What: c.PostForm("consent"), Given: c.PostForm("given") == "yes", On: c.PostForm("on"), Note: c.PostForm("note")})
+			return w.NoteConsent(ctx,
+				id,
+				store.Consent{
+					What:  c.PostForm("consent"),
+					Given: c.PostForm("given") == "yes",
+					On:    c.PostForm("on"),
+					Note:  c.PostForm("note"),
+				},
+			)
 		case "restrict":
 			return w.Restrict(ctx, id, c.PostForm("lift") == "")
 		}
@@ -118,7 +126,15 @@ func (w *site) showCopies(c *gin.Context, status int, refusal string) {
 		w.refused(c, err)
 		return
 	}
-	page := gin.H{"Refusal": refusal, "Erased": c.Query("erased") != "", "Made": c.Query("made"), "Erasures": erased, "Seal": seal[:min(len(seal), 16)], "Idle": w.idleMinutes(c.Request.Context()), "Years": w.RetentionYears(c.Request.Context())}
+	page := gin.H{
+		"Refusal":  refusal,
+		"Erased":   c.Query("erased") != "",
+		"Made":     c.Query("made"),
+		"Erasures": erased,
+		"Seal":     seal[:min(len(seal), 16)],
+		"Idle":     w.idleMinutes(c.Request.Context()),
+		"Years":    w.RetentionYears(c.Request.Context()),
+	}
 	if k := w.setup.Copies; k != nil {
 		all, err := k.List()
 		if err != nil {
@@ -129,8 +145,13 @@ func (w *site) showCopies(c *gin.Context, status int, refusal string) {
 		for _, x := range all {
 			rows = append(rows, copyRow{x, momentWords(x.At.Format(time.RFC3339)), float64(x.Bytes) / 1e6})
 		}
-		page["On"], page["Copies"], page["Dir"], page["Every"], page["Days"], page["Key"] = true, rows, k.Dir, everyWords(k.Every), k.Days, k.Key != nil
-		page["Inside"] = strings.HasPrefix(filepath.Clean(k.Dir)+string(filepath.Separator), filepath.Clean(k.Data)+string(filepath.Separator))
+		page["On"], page["Copies"], page["Dir"], page["Every"], page["Days"], page["Key"] = true, rows, k.Dir, everyWords(
+			k.Every,
+		), k.Days, k.Key != nil
+		page["Inside"] = strings.HasPrefix(
+			filepath.Clean(k.Dir)+string(filepath.Separator),
+			filepath.Clean(k.Data)+string(filepath.Separator),
+		)
 		page["Late"] = len(all) == 0 || w.Now().Sub(all[0].At) > 2*k.Every
 		if err := k.Last(); err != nil {
 			page["Failed"] = app.Capital(err.Error())
@@ -141,7 +162,10 @@ func (w *site) showCopies(c *gin.Context, status int, refusal string) {
 	}
 	if f := w.setup.Follower; f != nil {
 		behind, err := f.Behind(c.Request.Context())
-		page["Follows"], page["Followed"], page["Behind"] = f.Target, f.Last().Local().Format("Mon 2 Jan, 15:04:05"), behind && w.Now().Sub(f.Last()) > time.Minute || err != nil
+		page["Follows"], page["Followed"], page["Behind"] = f.Target, f.Last().Local().Format(
+			"Mon 2 Jan, 15:04:05",
+		), behind && w.Now().Sub(f.Last()) > time.Minute ||
+			err != nil
 	}
 	w.pages.render(c, status, "copies", page)
 }
@@ -190,7 +214,10 @@ func (w *site) copyNow(c *gin.Context) {
 		w.showCopies(c, http.StatusInternalServerError, "No copy was made: "+err.Error()+".")
 		return
 	}
-	if err := w.Store.Note(c.Request.Context(), store.Actor{Person: visitorOf(c).ID, Name: visitorOf(c).Name, Doing: "made a copy of the studio", At: w.Now()}); err != nil {
+	if err := w.Store.Note(
+		c.Request.Context(),
+		store.Actor{Person: visitorOf(c).ID, Name: visitorOf(c).Name, Doing: "made a copy of the studio", At: w.Now()},
+	); err != nil {
 		w.refused(c, err)
 		return
 	}

@@ -186,7 +186,8 @@ func checkDoors(all []route) error {
 	for _, r := range all {
 		d, known := readiness.FindDoor(r.door)
 		if r.door != none && (!known || d.On != readiness.Page) {
-			return fmt.Errorf("%s %s: %q is no door of readiness; expected one, or %q for what leads to no exercise", r.method, r.path, r.door, none)
+			return fmt.Errorf("%s %s: %q is no door of readiness; expected one, or %q for what leads to no exercise",
+				r.method, r.path, r.door, none)
 		}
 		led[r.door] = true
 	}

@@ -49,7 +49,11 @@ type rungResult struct {
 	Shown             bool
 }
 
-var rungUnits = map[exercise.DoseKind]string{exercise.Repetitions: "clean repetitions", exercise.HoldSeconds: "seconds held clean", exercise.Breaths: "breaths"}
+var rungUnits = map[exercise.DoseKind]string{
+	exercise.Repetitions: "clean repetitions",
+	exercise.HoldSeconds: "seconds held clean",
+	exercise.Breaths:     "breaths",
+}
 
 func (w *site) rung(c *gin.Context) { w.showRung(c, http.StatusOK, "", nil) }
 
@@ -164,7 +168,8 @@ func rungSaid(v *exercise.Variant, tests []limit.Measure) string {
 		}
 	}
 	if len(short) == 0 {
-		return "That is what earns the next step. It counts for four weeks; two clean sessions that settle are still wanted before the step."
+		return "That is what earns the next step. It counts for four weeks; two clean sessions that settle are still wanted before " +
+			"the step."
 	}
 	return "Not yet: " + strings.Join(short, ", ") + ". What was clean is the target."
 }
@@ -174,6 +179,8 @@ func rungLink(client, variant string) string {
 }
 
 // addRung keeps a test of a rung, both sides or none.
+//
+//revive:disable-next-line:cyclomatic One check for each field, each with its own sentence.
 func (w *site) addRung(c *gin.Context) {
 	k, v, ok := w.rungOf(c)
 	if !ok {
@@ -200,14 +207,25 @@ func (w *site) addRung(c *gin.Context) {
 		whole := v.Earn.Kind != exercise.HoldSeconds
 		switch {
 		case !number || n < 0 || n > 600 || whole && n != math.Trunc(n):
-			refusal = fmt.Sprintf("%s%s: expected a %snumber from 0 to 600, found %q. Nothing was saved yet.", upperFirst(rungUnits[v.Earn.Kind]), on, map[bool]string{true: "whole "}[whole], value)
+			refusal = fmt.Sprintf(
+				"%s%s: expected a %snumber from 0 to 600, found %q. Nothing was saved yet.",
+				upperFirst(rungUnits[v.Earn.Kind]),
+				on,
+				map[bool]string{true: "whole "}[whole],
+				value,
+			)
 			continue
 		}
 		m.Value = n
 		if several {
 			count, number := readNumber(holds)
 			if !number || count < 0 || count > exercise.MostRepetitions || count != math.Trunc(count) {
-				refusal = fmt.Sprintf("Clean holds%s: expected a whole number from 0 to %d, found %q. Nothing was saved yet.", on, exercise.MostRepetitions, holds)
+				refusal = fmt.Sprintf(
+					"Clean holds%s: expected a whole number from 0 to %d, found %q. Nothing was saved yet.",
+					on,
+					exercise.MostRepetitions,
+					holds,
+				)
 				continue
 			}
 			if m.Holds = int(count); count == 0 {
@@ -283,7 +301,9 @@ func (w *site) ladders(k store.Client, next progress.Answer) []ladderView {
 			for _, r := range f.Ladder() {
 				if r.Variant == at && len(r.From) > 0 {
 					below := w.Library.Variant(r.From[0].To)
-					l.Rungs = append(l.Rungs, ladderRung{below.Name, "/library/" + below.ID + "?client=" + k.ID, "done", "", w.figures.thumb(below.ID)})
+					l.Rungs = append(l.Rungs,
+						ladderRung{below.Name, "/library/" + below.ID + "?client=" + k.ID, "done", "", w.figures.thumb(below.ID)},
+					)
 				}
 			}
 		}

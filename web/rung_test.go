@@ -34,9 +34,10 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 	assert.Contains(t, body, "Never tested on its own yet.")
 
 	for field, bad := range map[string]url.Values{
-		"Clean holds, right: expected a whole number from 0 to 30": {"value.left": {"10"}, "holds.left": {"6"}, "value.right": {"10"}, "holds.right": {"lots"}},
-		"Seconds held clean, left: expected a number from 0":       {"value.left": {"-3"}, "holds.left": {"6"}},
-		"Nothing was filled in":                                    {},
+		"Clean holds, right: expected a whole number from 0 to " +
+			"30": {"value.left": {"10"}, "holds.left": {"6"}, "value.right": {"10"}, "holds.right": {"lots"}},
+		"Seconds held clean, left: expected a number from 0": {"value.left": {"-3"}, "holds.left": {"6"}},
+		"Nothing was filled in":                              {},
 	} {
 		resp, body := ask(t, http.MethodPost, page, bad, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode, field)
@@ -44,10 +45,21 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 		assert.Empty(t, measures(), field)
 	}
 
-	resp, _ := ask(t, http.MethodPost, page, url.Values{"value.left": {"10"}, "holds.left": {"6"}, "value.right": {"10"}, "holds.right": {"4"}}, nil)
+	resp, _ := ask(t,
+		http.MethodPost,
+		page,
+		url.Values{"value.left": {"10"}, "holds.left": {"6"}, "value.right": {"10"}, "holds.right": {"4"}},
+		nil,
+	)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	today := s.Today().String()
-	assert.Equal(t, []limit.Measure{{ID: "rung", Variant: "bird_dog_arm", Side: "left", Value: 10, Holds: 6, On: today}, {ID: "rung", Variant: "bird_dog_arm", Side: "right", Value: 10, Holds: 4, On: today}}, measures())
+	assert.Equal(t,
+		[]limit.Measure{
+			{ID: "rung", Variant: "bird_dog_arm", Side: "left", Value: 10, Holds: 6, On: today},
+			{ID: "rung", Variant: "bird_dog_arm", Side: "right", Value: 10, Holds: 4, On: today},
+		},
+		measures(),
+	)
 	_, body = get(t, page+"?kept=yes")
 	assert.Contains(t, body, "Not yet: 2 holds short on the right")
 	assert.Contains(t, body, "left: 6 holds of 10 s")
@@ -58,13 +70,24 @@ func TestARungIsTestedOnItsOwn(t *testing.T) {
 	assert.Contains(t, body, "That is what earns the next step.")
 
 	// What is barred is not offered, and not taken.
-	k := limit.Client{Format: "restbend.client/1", Name: "Rung Barred", Place: "mat", Equipment: []string{"mat"}, Conditions: []limit.Condition{{ID: "osteoporosis"}}}
+	k := limit.Client{
+		Format:     "restbend.client/1",
+		Name:       "Rung Barred",
+		Place:      "mat",
+		Equipment:  []string{"mat"},
+		Conditions: []limit.Condition{{ID: "osteoporosis"}},
+	}
 	barred, err := s.AddClient(ctx, k)
 	require.NoError(t, err)
 	_, body = get(t, srv.URL+rungLink(barred, "curl_up"))
 	assert.Contains(t, body, "Not for this client now.")
 	assert.NotContains(t, body, "Keep it")
-	resp, body = ask(t, http.MethodPost, srv.URL+rungLink(barred, "curl_up"), url.Values{"value.left": {"10"}, "holds.left": {"6"}, "value.": {"10"}, "holds.": {"6"}}, nil)
+	resp, body = ask(t,
+		http.MethodPost,
+		srv.URL+rungLink(barred, "curl_up"),
+		url.Values{"value.left": {"10"}, "holds.left": {"6"}, "value.": {"10"}, "holds.": {"6"}},
+		nil,
+	)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "is not for this client now")
 	status, _ = get(t, srv.URL+rungLink(id, "no_such"))

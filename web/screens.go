@@ -129,22 +129,131 @@ func measureWords(id string) string {
 
 // measureFields are the measures that are taken beside the tests.
 var measureFields = []measureField{
-	{ID: "chair_stand_30s", Words: "Chair stands in 30 seconds", Unit: "times", Counted: 30, Like: "sit_to_stand", How: "A chair against the wall, arms crossed. Up to a full stand and down again, as often as is safe in half a minute."},
-	{ID: "balance_stage_s", Words: "Heel to toe, held", Unit: "s", Timed: true, Like: "tandem_stance", How: "Beside a support, one foot straight before the other. Ten seconds are enough."},
-	{ID: "single_leg_stance_s", Words: "One leg, eyes open", Unit: "s", Sided: true, Timed: true, Like: "single_leg", How: "Beside a support, arms free. The best of three, each side."},
-	{ID: "timed_up_and_go_s", Words: "Up, three metres and back", Unit: "s", Timed: true, Like: "easy_walk", How: "From sitting: up, three metres at an easy walk, round, back and down."},
-	{ID: "side_bridge_s", Words: "Side bridge, held", Unit: "s", Sided: true, Timed: true, Like: "side_bridge_feet", How: "On the forearm, straight from head to feet, for as long as the line stays."},
-	{ID: "back_extensor_hold_s", Words: "Back hold", Unit: "s", Timed: true, Like: "head_float_arms", How: "Face down, the upper body held level over the edge, for as long as it stays level."},
-	{ID: "trunk_flexor_hold_s", Words: "Front hold", Unit: "s", Timed: true, Like: "lean_back_floor", How: "Sitting, knees bent, leant back half-way with a long back, for as long as the line stays."},
-	{ID: "plank_hold_s", Words: "Plank, held", Unit: "s", Timed: true, Like: "plank_forearms", How: "On forearms and toes, for as long as the line stays."},
-	{ID: "lumbar_flexion_deg", Words: "Low back, rounding forward", Unit: "°", Like: "seated_flex_extend", How: "Two inclinometers, or a tape over the low back, from standing tall to as far forward as is easy."},
-	{ID: "lumbar_extension_deg", Words: "Low back, arching", Unit: "°", Like: "seated_flex_extend", How: "As rounding, hands on the hips, as far back as is easy."},
-	{ID: "fingertip_floor_cm", Words: "Fingertips to the floor", Unit: "cm", Like: "table_hang_rest", How: "Bend forward with straight knees; what is left from the fingertips to the floor. Under the soles it counts below nought."},
-	{ID: "thoracic_rotation_deg", Words: "Upper back, turning", Unit: "°", Sided: true, Like: "seated_turn", How: "Sitting, arms crossed on the chest, the pelvis still: how far the chest turns."},
-	{ID: "side_bend_cm", Words: "Side bend, fingertips travel", Unit: "cm", Sided: true, Like: "standing_side_bend_hand", How: "Back to a wall, how far the fingertips slide down the thigh."},
-	{ID: "straight_leg_raise_deg", Words: "Straight leg, raised lying", Unit: "°", Sided: true, Like: "hamstring_strap_supine", How: "On the back, the other leg long; raise the straight leg by hand until the first pull, no further."},
-	{ID: "trunk_rotation_angle_deg", Words: "Trunk rotation, bending forward", Unit: "°", Like: "table_hang_rest", How: "Bending forward, palms together, a level across the ribs at their most uneven."},
-	{ID: "breath_seconds", Words: "One breath, in and out", Unit: "s", Like: "rib_breath_chair", How: "Time five easy breaths and divide."},
+	{
+		ID:      "chair_stand_30s",
+		Words:   "Chair stands in 30 seconds",
+		Unit:    "times",
+		Counted: 30,
+		Like:    "sit_to_stand",
+		How:     "A chair against the wall, arms crossed. Up to a full stand and down again, as often as is safe in half a minute.",
+	},
+	{
+		ID:    "balance_stage_s",
+		Words: "Heel to toe, held",
+		Unit:  "s",
+		Timed: true,
+		Like:  "tandem_stance",
+		How:   "Beside a support, one foot straight before the other. Ten seconds are enough.",
+	},
+	{
+		ID:    "single_leg_stance_s",
+		Words: "One leg, eyes open",
+		Unit:  "s",
+		Sided: true,
+		Timed: true,
+		Like:  "single_leg",
+		How:   "Beside a support, arms free. The best of three, each side.",
+	},
+	{
+		ID:    "timed_up_and_go_s",
+		Words: "Up, three metres and back",
+		Unit:  "s",
+		Timed: true,
+		Like:  "easy_walk",
+		How:   "From sitting: up, three metres at an easy walk, round, back and down.",
+	},
+	{
+		ID:    "side_bridge_s",
+		Words: "Side bridge, held",
+		Unit:  "s",
+		Sided: true,
+		Timed: true,
+		Like:  "side_bridge_feet",
+		How:   "On the forearm, straight from head to feet, for as long as the line stays.",
+	},
+	{
+		ID:    "back_extensor_hold_s",
+		Words: "Back hold",
+		Unit:  "s",
+		Timed: true,
+		Like:  "head_float_arms",
+		How:   "Face down, the upper body held level over the edge, for as long as it stays level.",
+	},
+	{
+		ID:    "trunk_flexor_hold_s",
+		Words: "Front hold",
+		Unit:  "s",
+		Timed: true,
+		Like:  "lean_back_floor",
+		How:   "Sitting, knees bent, leant back half-way with a long back, for as long as the line stays.",
+	},
+	{
+		ID:    "plank_hold_s",
+		Words: "Plank, held",
+		Unit:  "s",
+		Timed: true,
+		Like:  "plank_forearms",
+		How:   "On forearms and toes, for as long as the line stays.",
+	},
+	{
+		ID:    "lumbar_flexion_deg",
+		Words: "Low back, rounding forward",
+		Unit:  "°",
+		Like:  "seated_flex_extend",
+		How:   "Two inclinometers, or a tape over the low back, from standing tall to as far forward as is easy.",
+	},
+	{
+		ID:    "lumbar_extension_deg",
+		Words: "Low back, arching",
+		Unit:  "°",
+		Like:  "seated_flex_extend",
+		How:   "As rounding, hands on the hips, as far back as is easy.",
+	},
+	{
+		ID:    "fingertip_floor_cm",
+		Words: "Fingertips to the floor",
+		Unit:  "cm",
+		Like:  "table_hang_rest",
+		How:   "Bend forward with straight knees; what is left from the fingertips to the floor. Under the soles it counts below nought.",
+	},
+	{
+		ID:    "thoracic_rotation_deg",
+		Words: "Upper back, turning",
+		Unit:  "°",
+		Sided: true,
+		Like:  "seated_turn",
+		How:   "Sitting, arms crossed on the chest, the pelvis still: how far the chest turns.",
+	},
+	{
+		ID:    "side_bend_cm",
+		Words: "Side bend, fingertips travel",
+		Unit:  "cm",
+		Sided: true,
+		Like:  "standing_side_bend_hand",
+		How:   "Back to a wall, how far the fingertips slide down the thigh.",
+	},
+	{
+		ID:    "straight_leg_raise_deg",
+		Words: "Straight leg, raised lying",
+		Unit:  "°",
+		Sided: true,
+		Like:  "hamstring_strap_supine",
+		How:   "On the back, the other leg long; raise the straight leg by hand until the first pull, no further.",
+	},
+	{
+		ID:    "trunk_rotation_angle_deg",
+		Words: "Trunk rotation, bending forward",
+		Unit:  "°",
+		Like:  "table_hang_rest",
+		How:   "Bending forward, palms together, a level across the ribs at their most uneven.",
+	},
+	{
+		ID:    "breath_seconds",
+		Words: "One breath, in and out",
+		Unit:  "s",
+		Like:  "rib_breath_chair",
+		How:   "Time five easy breaths and divide.",
+	},
 	{ID: "specific_activity", Words: "The activity wanted back, 0 to 10", Unit: "of 10", How: "0 is not able, 10 as before."},
 }
 
@@ -188,10 +297,20 @@ func (w *site) screens(c *gin.Context) {
 
 func (w *site) showScreens(c *gin.Context, status int, k store.Client, refusal string, values map[string]string) {
 	set := w.Limits(k.Client, w.Today())
-	s := screening{Client: k, Age: age(k.Client.BirthYear, w.Today()), Caution: w.Library.Conditions.Words(k.Client), Set: set.Limits,
-		Refusal: refusal, Values: values, Cautions: w.cautions(set, true),
-		Findings:   choices([]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"}, limit.FindingWords),
-		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords)}
+	s := screening{
+		Client:   k,
+		Age:      age(k.Client.BirthYear, w.Today()),
+		Caution:  w.Library.Conditions.Words(k.Client),
+		Set:      set.Limits,
+		Refusal:  refusal,
+		Values:   values,
+		Cautions: w.cautions(set, true),
+		Findings: choices(
+			[]string{"able", "loses_neutral", "weak", "uncoordinated", "stiff", "painful", "unsteady"},
+			limit.FindingWords,
+		),
+		Sensations: choices([]string{"none", "stretch", "solid_stop", "pinch", "pain", "tingle"}, limit.SensationWords),
+	}
 	if set.Status() != limit.Refer {
 		var err error
 		if s.Cards, err = w.cards(c, k); err != nil {
@@ -296,7 +415,11 @@ func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Va
 			if len(row.Best) == 4 {
 				break
 			}
-			if level, _ := t.Answer(need, v); level == "full" && !families[v.Family] && limit.Judge(set, v, kit).Verdict != exercise.Avoid {
+			if level, _ := t.Answer(
+				need,
+				v,
+			); level == "full" && !families[v.Family] &&
+				limit.Judge(set, v, kit).Verdict != exercise.Avoid {
 				families[v.Family] = true
 				row.Best = append(row.Best, link{v.Name, "/library/" + v.ID + "?client=" + client.ID})
 			}
@@ -343,7 +466,9 @@ func readTests(k store.Client, of func(string) string) (into app.Tests, values m
 	for _, t := range limit.ScreenTests {
 		finding, side, sensation := field(t.ID+".finding"), field(t.ID+".side"), field(t.ID+".sensation")
 		if finding != "" {
-			into.Screens = append(into.Screens, limit.Screen{ID: t.ID, Finding: finding, Side: side, Sensation: sensation, Moment: of("moment")})
+			into.Screens = append(into.Screens,
+				limit.Screen{ID: t.ID, Finding: finding, Side: side, Sensation: sensation, Moment: of("moment")},
+			)
 		}
 	}
 	for _, m := range measureFields {
@@ -391,10 +516,25 @@ func (w *site) limitsSheet(c *gin.Context) {
 		return
 	}
 	set := w.Limits(k.Client, w.Today())
-	w.pages.render(c, http.StatusOK, "limits", gin.H{"Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Conditions.Words(k.Client), "Set": set,
-		"Promises": app.Promises(set.Limits), "NotNow": app.NotNow(set.Limits), "Session": sessionLines(set.Limits), "Reach": reachOf(set.Limits,
-			exercise.Measured{}, k.Client),
-		"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)), "Today": w.Today().String()})
+	w.pages.render(c,
+		http.StatusOK,
+		"limits",
+		gin.H{
+			"Client":  k,
+			"Age":     age(k.Client.BirthYear, w.Today()),
+			"Caution": w.Library.Conditions.Words(k.Client),
+			"Set":     set,
+			"Promises": app.Promises(
+				set.Limits,
+			),
+			"NotNow":  app.NotNow(set.Limits),
+			"Session": sessionLines(set.Limits),
+			"Reach": reachOf(set.Limits,
+				exercise.Measured{}, k.Client),
+			"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)),
+			"Today":  w.Today().String(),
+		},
+	)
 }
 
 // curvesOf are the client's curves for the curve map; none when there is no

@@ -39,7 +39,13 @@ func (w *site) search(c *gin.Context) {
 		if len(clients) > 0 {
 			g := hits{Kind: "Clients"}
 			for _, k := range clients {
-				g.Of = append(g.Of, find.Doc{Title: k.Client.Client.Name, Sub: w.Library.Conditions.Words(k.Client.Client), Link: "/clients/" + url.PathEscape(k.ID)})
+				g.Of = append(g.Of,
+					find.Doc{
+						Title: k.Client.Client.Name,
+						Sub:   w.Library.Conditions.Words(k.Client.Client),
+						Link:  "/clients/" + url.PathEscape(k.ID),
+					},
+				)
 			}
 			if all > len(clients) {
 				g.More = "/clients?" + url.Values{"q": {q}}.Encode()
@@ -72,7 +78,9 @@ func (w *site) search(c *gin.Context) {
 		g := hits{Kind: "Records"}
 		for _, r := range some {
 			if !slices.ContainsFunc(g.Of, func(d find.Doc) bool { return d.Link == "/records/"+r.ID }) {
-				g.Of = append(g.Of, find.Doc{Title: r.Name + ", " + dateWords(r.On), Sub: "taught " + ago(r.On, w.Today()), Link: "/records/" + r.ID})
+				g.Of = append(g.Of,
+					find.Doc{Title: r.Name + ", " + dateWords(r.On), Sub: "taught " + ago(r.On, w.Today()), Link: "/records/" + r.ID},
+				)
 			}
 		}
 		if len(g.Of) > 0 {

@@ -25,7 +25,11 @@ func TestASeatRestsTheLegs(t *testing.T) {
 		Place: "standing", Minutes: 30, Equipment: []string{"chair"}, Tolerates: limit.Tolerates{StandingMinutes: &five}})
 	require.NoError(t, err)
 	v := s.as("olive")
-	status, at, _ := v.do("POST", "/clients/"+id+"/plans", url.Values{"minutes": {"30"}, "place": {"standing"}, "approach": {"steady"}, "pain_now": {"0"}})
+	status, at, _ := v.do(
+		"POST",
+		"/clients/"+id+"/plans",
+		url.Values{"minutes": {"30"}, "place": {"standing"}, "approach": {"steady"}, "pain_now": {"0"}},
+	)
 	require.Equal(t, 303, status)
 	row, err := s.Store.Plan(ctx, strings.TrimPrefix(at, "/plans/"))
 	require.NoError(t, err)

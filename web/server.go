@@ -52,7 +52,23 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 		u.Figures = NewFigures(s.Library)
 		go u.Figures.warm()
 	}
-	w := &site{Studio: s, log: log, figures: u.Figures.figures, assets: a, hub: newHub(), texts: shelfText(s.Library.Families), waiting: bounded[string, upload](mostWait), post: u.Post, setup: u, sessions: newSessions(u), tries: newTries(), used: bounded[string, struct{}](10000), noticed: bounded[string, struct{}](20000), cache: bounded[string, [][]byte](maxCachedPages), worths: bounded[string, []app.Worth](maxCachedPages)}
+	w := &site{
+		Studio:   s,
+		log:      log,
+		figures:  u.Figures.figures,
+		assets:   a,
+		hub:      newHub(),
+		texts:    shelfText(s.Library.Families),
+		waiting:  bounded[string, upload](mostWait),
+		post:     u.Post,
+		setup:    u,
+		sessions: newSessions(u),
+		tries:    newTries(),
+		used:     bounded[string, struct{}](10000),
+		noticed:  bounded[string, struct{}](20000),
+		cache:    bounded[string, [][]byte](maxCachedPages),
+		worths:   bounded[string, []app.Worth](maxCachedPages),
+	}
 	if w.finder, err = s.Finder(); err != nil {
 		return nil, fmt.Errorf("what can be found: %w", err)
 	}
@@ -102,8 +118,24 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	}
 	// Pages are compressed, with a little of chance in their length, so that it says nothing of
 	// what is in them.
-	zip, err := gzhttp.NewWrapper(gzhttp.MinSize(1000), gzhttp.CompressionLevel(8), gzhttp.RandomJitter(32, 0, false),
-		gzhttp.ContentTypes([]string{"text/html", "text/plain", "text/css", "text/javascript", "text/calendar", "text/csv", "image/svg+xml", "application/json", "application/fhir+json"}))
+	zip, err := gzhttp.NewWrapper(
+		gzhttp.MinSize(1000),
+		gzhttp.CompressionLevel(8),
+		gzhttp.RandomJitter(32, 0, false),
+		gzhttp.ContentTypes(
+			[]string{
+				"text/html",
+				"text/plain",
+				"text/css",
+				"text/javascript",
+				"text/calendar",
+				"text/csv",
+				"image/svg+xml",
+				"application/json",
+				"application/fhir+json",
+			},
+		),
+	)
 	if err != nil {
 		return nil, fmt.Errorf("compressing: %w", err)
 	}
@@ -178,7 +210,8 @@ func (w *site) sentence(c *gin.Context, err error) (int, string) {
 	case errors.Is(err, store.ErrOtherForm):
 		return http.StatusConflict, "This form was saved before, with other answers. Nothing was saved now; open the client to change more."
 	case errors.Is(err, store.ErrChanged):
-		return http.StatusConflict, "This was changed in another window in the meantime. Nothing was saved; reload to see how it stands now."
+		return http.StatusConflict, "This was changed in another window in the meantime. Nothing was saved; reload to see how it " +
+			"stands now."
 	case errors.Is(err, app.ErrTaught):
 		return http.StatusConflict, app.Capital(err.Error()) + "."
 	case errors.Is(err, app.ErrRefer):
@@ -191,5 +224,6 @@ func (w *site) sentence(c *gin.Context, err error) (int, string) {
 	if trouble := store.Trouble(err); trouble != "" {
 		return http.StatusServiceUnavailable, trouble
 	}
-	return http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved before is safe."
+	return http.StatusInternalServerError, "Something went wrong in the program. Nothing of this step was saved; what you saved " +
+		"before is safe."
 }

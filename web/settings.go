@@ -38,13 +38,37 @@ func (w *site) showSettings(c *gin.Context, status int, h app.House, refusal str
 	for _, e := range exercise.Equipment {
 		room = append(room, piece{e, slices.Contains(h.Room, e)})
 	}
-	w.pages.render(c, status, "settings", gin.H{"Look": visitorOf(c).Look, "House": h, "Days": days, "Refusal": refusal, "Saved": c.Query("saved"),
-		"Equipment": room, "Places": exercise.Places, "Approaches": exercise.Approaches, "Keeps": visitorOf(c).Keeps(), "Sees": visitorOf(c).Sees()})
+	w.pages.render(c,
+		status,
+		"settings",
+		gin.H{
+			"Look":       visitorOf(c).Look,
+			"House":      h,
+			"Days":       days,
+			"Refusal":    refusal,
+			"Saved":      c.Query("saved"),
+			"Equipment":  room,
+			"Places":     exercise.Places,
+			"Approaches": exercise.Approaches,
+			"Keeps":      visitorOf(c).Keeps(),
+			"Sees":       visitorOf(c).Sees(),
+		},
+	)
 }
 
 // setLook keeps how she who asks sees the pages.
 func (w *site) setLook(c *gin.Context) {
-	err := w.SetLook(c.Request.Context(), visitorOf(c).ID, app.Look{Scheme: c.PostForm("scheme"), Text: c.PostForm("text"), Units: app.Units(c.PostForm("units")), Cues: c.PostForm("cues"), Letters: c.PostForm("letters")})
+	err := w.SetLook(
+		c.Request.Context(),
+		visitorOf(c).ID,
+		app.Look{
+			Scheme:  c.PostForm("scheme"),
+			Text:    c.PostForm("text"),
+			Units:   app.Units(c.PostForm("units")),
+			Cues:    c.PostForm("cues"),
+			Letters: c.PostForm("letters"),
+		},
+	)
 	w.settingsSaved(c, w.House(c.Request.Context()), err)
 }
 

@@ -36,7 +36,12 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	require.NoError(t, err)
 	on := func(it plan.Item) bool { return it.Variant == "plank_sofa_toes" }
 	if !slices.ContainsFunc(row.Plan.Items, on) {
-		resp, body := ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"plank_sofa_toes"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
+		resp, body := ask(t,
+			http.MethodPost,
+			srv.URL+"/plans/"+planID+"/edit",
+			url.Values{"kind": {"add"}, "variant": {"plank_sofa_toes"}, "revision": {strconv.Itoa(row.Revision)}},
+			nil,
+		)
 		require.Equal(t, http.StatusSeeOther, resp.StatusCode, between(body, "refusal", "</p>"))
 		row, err = s.Store.Plan(ctx, planID)
 		require.NoError(t, err)
@@ -91,7 +96,12 @@ func TestSettingsAreTheClientsOwn(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 
 	// What no height of hers serves is refused with the heights that would.
-	resp, body = ask(t, http.MethodPost, srv.URL+"/plans/"+planID+"/edit", url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}}, nil)
+	resp, body = ask(t,
+		http.MethodPost,
+		srv.URL+"/plans/"+planID+"/edit",
+		url.Values{"kind": {"add"}, "variant": {"cat_cow_chair_seat"}, "revision": {strconv.Itoa(row.Revision)}},
+		nil,
+	)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "Cat and cow, hands on a chair seat cannot be done on the mat with what is at hand")
 

@@ -55,7 +55,14 @@ func carried(c *gin.Context) []field {
 }
 
 func (w *site) signIn(c *gin.Context) {
-	login, p := c.PostForm("login"), doorPage{To: onward(c.PostForm("to")), Login: c.PostForm("login"), Fields: carried(c), Path: onward(c.PostForm("path"))}
+	login, p := c.PostForm(
+		"login",
+	), doorPage{
+		To:     onward(c.PostForm("to")),
+		Login:  c.PostForm("login"),
+		Fields: carried(c),
+		Path:   onward(c.PostForm("path")),
+	}
 	if wait := w.tries.wait(w.Now(), "in "+strings.ToLower(login), "from "+c.ClientIP()); wait > 0 {
 		p.Refusal = "Too many tries. Wait " + waitWords(wait) + ", then try once more."
 		c.Header("Retry-After", waitSeconds(wait))

@@ -36,10 +36,24 @@ func TestSigningIn(t *testing.T) {
 	// What was sent without being signed in is sent again.
 	all, err := x.Store.Clients(ctx)
 	require.NoError(t, err)
-	status, _, body = v.post("/clients/"+all[0].ID+"/rights/consent", url.Values{"consent": {"to be \"written\" to"}, "given": {"yes"}, "on": {"2026-11-20"}})
+	status, _, body = v.post(
+		"/clients/"+all[0].ID+"/rights/consent",
+		url.Values{"consent": {"to be \"written\" to"}, "given": {"yes"}, "on": {"2026-11-20"}},
+	)
 	assert.Equal(t, http.StatusUnauthorized, status)
 	assert.Contains(t, body, `name="carried.consent" value="to be &#34;written&#34; to"`)
-	status, _, body = v.post("/sign-in", url.Values{"login": {"OLIVE"}, "password": {secretWords}, "to": {"//elsewhere.example"}, "path": {"/clients/" + all[0].ID + "/rights/consent"}, "carried.consent": {"to be written to"}, "carried.given": {"yes"}, "carried.on": {"2026-11-20"}})
+	status, _, body = v.post(
+		"/sign-in",
+		url.Values{
+			"login":           {"OLIVE"},
+			"password":        {secretWords},
+			"to":              {"//elsewhere.example"},
+			"path":            {"/clients/" + all[0].ID + "/rights/consent"},
+			"carried.consent": {"to be written to"},
+			"carried.given":   {"yes"},
+			"carried.on":      {"2026-11-20"},
+		},
+	)
 	assert.Equal(t, http.StatusOK, status)
 	assert.Contains(t, body, `name="consent" value="to be written to"`)
 	assert.Contains(t, body, `action="/clients/`+all[0].ID+`/rights/consent"`)
@@ -126,7 +140,8 @@ func TestSigningIn(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, body, "guessed too easily")
 
-	for _, weak := range []string{"Olive-2026!", "qwertyuiop12", "aaaaaaaaaaaaaa", "1234567890123", "Pilates-Studio-Spring", "SummerSummer"} {
+	for _, weak := range []string{"Olive-2026!", "qwertyuiop12", "aaaaaaaaaaaaaa", "1234567890123", "Pilates-Studio-Spring",
+		"SummerSummer"} {
 		assert.ErrorContains(t, x.GivePassword(ctx, id, weak), "guessed too easily", weak)
 	}
 	for _, strong := range []string{"kettle moth umbrella", "7vZp!qW2mRx", "der Hafen liegt im Nebel"} {
@@ -153,7 +168,10 @@ func TestPeopleAreLookedAfter(t *testing.T) {
 	ctx := context.Background()
 	x.add("olive", "owner")
 	v := x.as("olive")
-	status, to, body := v.post("/people", url.Values{"name": {"Ines"}, "login": {"ines"}, "role": {"instructor"}, "password": {secretWords}})
+	status, to, body := v.post(
+		"/people",
+		url.Values{"name": {"Ines"}, "login": {"ines"}, "role": {"instructor"}, "password": {secretWords}},
+	)
 	require.Equal(t, http.StatusSeeOther, status, body)
 	_, _, body = v.post("/people", url.Values{"name": {"Ines Two"}, "login": {"INES"}, "role": {"reader"}, "password": {secretWords}})
 	assert.Contains(t, body, "is somebody’s already")

@@ -36,8 +36,18 @@ type browser struct {
 // chromium is started once; each test has a profile of its own in it.
 var (
 	chromium = sync.OnceValues(func() (context.Context, error) {
-		options := []chromedp.ExecAllocatorOption{chromedp.WindowSize(1280, 800), chromedp.Flag("no-sandbox", true), chromedp.Flag("disable-gpu", true),
-			chromedp.Flag("hide-scrollbars", true), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-quic", true)}
+		options := []chromedp.ExecAllocatorOption{
+			chromedp.WindowSize(1280, 800),
+			chromedp.Flag("no-sandbox", true),
+			chromedp.Flag("disable-gpu", true),
+			chromedp.Flag(
+				"hide-scrollbars",
+				true,
+			),
+			chromedp.Flag("disable-background-networking", true),
+			chromedp.Flag("disable-component-update", true),
+			chromedp.Flag("disable-quic", true),
+		}
 		if path := "/usr/bin/chromium"; fileExists(path) {
 			options = append(options, chromedp.ExecPath(path))
 		}
@@ -133,7 +143,12 @@ func (b *browser) until(expression string) {
 	b.t.Helper()
 	for range 300 {
 		// Half-way to another page what is asked for may not be there yet.
-		now, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("(() => { try { return document.readyState !== 'loading' && !!("+expression+") } catch { return false } })()"))
+		now, err := chromedp.Run(
+			b.ctx,
+			chromedp.Evaluate[bool](
+				"(() => { try { return document.readyState !== 'loading' && !!("+expression+") } catch { return false } })()",
+			),
+		)
 		require.NoError(b.t, b.ctx.Err(), expression)
 		if err == nil && now {
 			return
@@ -159,7 +174,14 @@ func (b *browser) axe() {
 func (b *browser) accessible(name string) {
 	b.t.Helper()
 	b.axe()
-	found, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](`axe.run(document, {resultTypes: ["violations"]}).then(r => JSON.stringify(r.violations.map(v => [v.impact, v.id, v.nodes.slice(0, 3).map(n => n.target.join(" ") + " " + (n.any[0]?.message ?? ""))])))`, chromedp.EvalAwaitPromise))
+	found, err := chromedp.Run(
+		b.ctx,
+		chromedp.Evaluate[string](
+			`axe.run(document, {resultTypes: ["violations"]}).then(r => JSON.stringify(r.violations.map(v => [v.impact, v.id, `+
+				`v.nodes.slice(0, 3).map(n => n.target.join(" ") + " " + (n.any[0]?.message ?? ""))])))`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	require.NoError(b.t, err)
 	var violations [][]any
 	require.NoError(b.t, json.Unmarshal([]byte(found), &violations))
@@ -185,16 +207,28 @@ func TestStory(t *testing.T) {
 	srv, _ := demoSite(t)
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/clients/new")
-	b.do(chromedp.Click(`input[name=asked]`), chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"),
+	b.do(
+		chromedp.Click(`input[name=asked]`),
+		chromedp.SendKeys(`input[name=name]`, "Isaura Fenwick-Test"),
 		chromedp.SendKeys(`input[name=birth_year]`, "1954"),
-		chromedp.Click(`input[name=conditions][value=osteoporosis]`), chromedp.WaitVisible(`input[name="osteoporosis.t_score"]`), chromedp.SendKeys(`input[name="osteoporosis.t_score"]`, "-2.7"),
-		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"), chromedp.SendKeys(`input[name=pain_now]`, "2"),
-		chromedp.SetValue(`select[name=place]`, "chair"), chromedp.Click(`form.intake .submit button`))
+		chromedp.Click(
+			`input[name=conditions][value=osteoporosis]`,
+		),
+		chromedp.WaitVisible(`input[name="osteoporosis.t_score"]`),
+		chromedp.SendKeys(`input[name="osteoporosis.t_score"]`, "-2.7"),
+		chromedp.SetValue(`select[name="osteoporosis.vertebral_fracture"]`, "no"),
+		chromedp.SendKeys(`input[name=pain_now]`, "2"),
+		chromedp.SetValue(`select[name=place]`, "chair"),
+		chromedp.Click(`form.intake .submit button`),
+	)
 	b.until(`document.querySelector("h1")?.innerText === "Isaura Fenwick-Test" && document.querySelector(".reach")`)
 	assert.Contains(t, b.text(".client-not"), "Lifting the head when lying")
 	b.do(chromedp.Click(`.chips summary`))
 	assert.Contains(t, b.text(".chips details[open]"), "The head stays down when lying")
-	assert.Contains(t, read[string](b, `document.querySelector(".reach").getAttribute("aria-label")`), "low back rounding to 20°, 10° under load")
+	assert.Contains(t,
+		read[string](b, `document.querySelector(".reach").getAttribute("aria-label")`),
+		"low back rounding to 20°, 10° under load",
+	)
 
 	b.do(chromedp.SetValue(`#minutes`, "20"), chromedp.Click(`.plan-wish button[type=submit]`))
 	b.until(`document.querySelector(".rows")`)
@@ -213,7 +247,13 @@ func TestStory(t *testing.T) {
 	name := b.text(fmt.Sprintf("#row-%d strong", number))
 	require.NotEmpty(t, name)
 	b.do(chromedp.Click(fmt.Sprintf("#row-%d", number)))
-	b.until(fmt.Sprintf(`document.querySelector(".is-chosen strong")?.innerText === %q && document.querySelector(".tray h2").innerText === %q`, name, name))
+	b.until(
+		fmt.Sprintf(
+			`document.querySelector(".is-chosen strong")?.innerText === %q && document.querySelector(".tray h2").innerText === %q`,
+			name,
+			name,
+		),
+	)
 	b.until(fmt.Sprintf(`location.search === "?item=%d"`, number))
 	assert.Equal(t, 2, read[int](b, `document.querySelectorAll(".tray-reach .reach").length`), "two charts side by side")
 	other := b.text(".alternative .alt-name strong")
@@ -295,12 +335,24 @@ func TestTheFigureMoves(t *testing.T) {
 	plan := planned(t, s, "Odette")
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/plans/" + plan.ID + "/teach")
-	beat := read[int](b, `JSON.parse(document.getElementById("lesson").textContent).beats.findIndex(b => b.unit === "repetitions" && b.n === 2)`)
+	beat := read[int](b,
+		`JSON.parse(document.getElementById("lesson").textContent).beats.findIndex(b => b.unit === "repetitions" && b.n === 2)`,
+	)
 	beatItem := read[string](b, fmt.Sprintf(`JSON.parse(document.getElementById("lesson").textContent).beats[%d].id`, beat))
 	b.open(srv.URL + "/clients")
-	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.lesson.%s", JSON.stringify({beat: %d, spent: 0, elapsed: 60, id: %q})); 0`, plan.ID, beat, beatItem))
+	_ = read[any](b,
+		fmt.Sprintf(
+			`localStorage.setItem("restbend.lesson.%s", JSON.stringify({beat: %d, spent: 0, elapsed: 60, id: %q})); 0`,
+			plan.ID,
+			beat,
+			beatItem,
+		),
+	)
 	b.open(srv.URL + "/plans/" + plan.ID + "/teach")
-	_ = read[any](b, `window.seen = new Set(); new MutationObserver(() => seen.add(document.getElementById("t-figure").src)).observe(document.getElementById("t-figure"), {attributes: true}); 0`)
+	_ = read[any](b,
+		`window.seen = new Set(); new MutationObserver(() => `+
+			`seen.add(document.getElementById("t-figure").src)).observe(document.getElementById("t-figure"), {attributes: true}); 0`,
+	)
 	b.do(chromedp.KeyEvent(" "))
 	b.until(`seen.size >= 6`)
 	b.do(chromedp.KeyEvent(" "))
@@ -314,14 +366,26 @@ func TestLeverBench(t *testing.T) {
 	b := newBrowser(t, 1280, 800)
 	b.open(srv.URL + "/lever")
 	assert.Contains(t, b.text(".lever-figure"), "0 cm")
-	_ = read[any](b, `(() => { const r = document.querySelector("input[name=raise]"); r.value = 35; r.dispatchEvent(new Event("input", {bubbles: true})); return 0 })()`)
+	_ = read[any](b,
+		`(() => { const r = document.querySelector("input[name=raise]"); r.value = 35; r.dispatchEvent(new Event("input", {bubbles: `+
+			`true})); return 0 })()`,
+	)
 	b.until(`document.querySelector(".lever-figure figcaption")?.innerText.includes("35 cm")`)
 	assert.Contains(t, b.text(".lever-loads"), "points less")
-	_ = read[any](b, fmt.Sprintf(`(() => { const c = document.querySelector("select[name=client]"); c.value = %q; c.dispatchEvent(new Event("input", {bubbles: true})); return 0 })()`, client(t, s, "Tobias")))
+	_ = read[any](b,
+		fmt.Sprintf(
+			`(() => { const c = document.querySelector("select[name=client]"); c.value = %q; c.dispatchEvent(new Event("input", `+
+				`{bubbles: true})); return 0 })()`,
+			client(t, s, "Tobias"),
+		),
+	)
 	b.until(`document.querySelector(".lever-loads").innerText.includes("cap")`)
 	b.do(chromedp.Click(`input[value=knees] + span`))
 	b.until(`document.querySelector(".lever-loads")?.innerText.includes("the knees")`)
-	_ = read[any](b, `(() => { const r = document.querySelector("input[name=raise]"); r.value = 110; r.dispatchEvent(new Event("input", {bubbles: true})); return 0 })()`)
+	_ = read[any](b,
+		`(() => { const r = document.querySelector("input[name=raise]"); r.value = 110; r.dispatchEvent(new Event("input", {bubbles: `+
+			`true})); return 0 })()`,
+	)
 	b.until(`document.querySelector("#lever .refusal")?.innerText.includes("too high for a straight body")`)
 	b.open(srv.URL + "/lever?raise=45")
 	b.accessible("lever")
@@ -345,7 +409,11 @@ func TestNegativeStory(t *testing.T) {
 	assert.Equal(t, plan.Revision, after.Revision)
 
 	b.open(srv.URL + "/clients/new")
-	b.do(chromedp.SendKeys(`input[name=name]`, "Half Typed"), chromedp.SendKeys(`input[name=height_cm]`, "1.63"), chromedp.Click(`form.intake .submit button`))
+	b.do(
+		chromedp.SendKeys(`input[name=name]`, "Half Typed"),
+		chromedp.SendKeys(`input[name=height_cm]`, "1.63"),
+		chromedp.Click(`form.intake .submit button`),
+	)
 	b.until(`document.querySelector(".wrong")?.innerText.includes("looks like metres")`)
 	b.until(`document.querySelector("input[name=name]")?.value === "Half Typed"`)
 }
@@ -366,7 +434,11 @@ func TestTheDoorByKeys(t *testing.T) {
 	b.until(`location.pathname === "/clients"`)
 	b.open(x.URL + "/me")
 	b.accessible("/me")
-	assert.Equal(t, 220, read[int](b, `document.querySelector("img[alt*=one-time]").naturalWidth`), "the picture for one-time codes is there")
+	assert.Equal(t,
+		220,
+		read[int](b, `document.querySelector("img[alt*=one-time]").naturalWidth`),
+		"the picture for one-time codes is there",
+	)
 	// A page that nobody touches is covered; what was typed is there still after unlocking.
 	b.open(x.URL + "/people")
 	b.do(chromedp.SendKeys(`input[name=name]`, "Half typed"))
@@ -403,12 +475,33 @@ func TestScreenshots(t *testing.T) {
 	require.NoError(t, err)
 	class := theDemoClass(t, s.Store)
 	b := newBrowser(t, 1280, 800)
-	shots := []struct{ name, path string }{{"today", "/"}, {"client", "/clients/" + odette}, {"intake", "/clients/new"},
-		{"plan-mat", "/plans/" + mat.ID + "?item=4"}, {"print", "/plans/" + mat.ID + "/print"},
-		{"wrap-up", "/plans/" + plan.ID + "/wrap-up"}, {"lever-bench", "/lever?raise=45&client=" + client(t, s, "Tobias")}, {"record", "/records/" + records[1].ID},
-		{"library", "/library?purpose=anti_rotation&client=" + odette}, {"exercise", "/library/bird_dog_leg?client=" + client(t, s, "Tobias")},
-		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"}, {"home", homeLink(atHome)},
-		{"class", classLink(class.ID) + "?item=5"}, {"class-teach", classLink(class.ID) + "/teach"}, {"weeks", "/clients/" + odette + "/weeks"}, {"calendar", "/calendar"}}
+	shots := []struct{ name, path string }{
+		{"today", "/"},
+		{"client", "/clients/" + odette},
+		{"intake", "/clients/new"},
+		{"plan-mat", "/plans/" + mat.ID + "?item=4"},
+		{"print", "/plans/" + mat.ID + "/print"},
+		{
+			"wrap-up",
+			"/plans/" + plan.ID + "/wrap-up",
+		},
+		{"lever-bench", "/lever?raise=45&client=" + client(t, s, "Tobias")},
+		{"record", "/records/" + records[1].ID},
+		{
+			"library",
+			"/library?purpose=anti_rotation&client=" + odette,
+		},
+		{"exercise", "/library/bird_dog_leg?client=" + client(t, s, "Tobias")},
+		{"screens", "/clients/" + client(t, s, "Tobias") + "/screens"},
+		{"home", homeLink(atHome)},
+		{
+			"class",
+			classLink(class.ID) + "?item=5",
+		},
+		{"class-teach", classLink(class.ID) + "/teach"},
+		{"weeks", "/clients/" + odette + "/weeks"},
+		{"calendar", "/calendar"},
+	}
 	for _, shot := range shots {
 		b.open(srv.URL + shot.path)
 		b.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0 || i.getBoundingClientRect().top > innerHeight)`)
@@ -416,10 +509,19 @@ func TestScreenshots(t *testing.T) {
 	}
 	// Put the lesson into the third hold of its first long hold.
 	b.open(srv.URL + "/plans/" + held.ID + "/teach")
-	beat := read[int](b, `JSON.parse(document.getElementById("lesson").textContent).beats.findIndex(b => b.unit === "holds" && b.n === 3)`)
+	beat := read[int](b,
+		`JSON.parse(document.getElementById("lesson").textContent).beats.findIndex(b => b.unit === "holds" && b.n === 3)`,
+	)
 	beatItem := read[string](b, fmt.Sprintf(`JSON.parse(document.getElementById("lesson").textContent).beats[%d].id`, beat))
 	b.open(srv.URL + "/clients")
-	_ = read[any](b, fmt.Sprintf(`localStorage.setItem("restbend.lesson.%s", JSON.stringify({beat: %d, spent: 2.4, elapsed: 300, id: %q})); 0`, held.ID, beat, beatItem))
+	_ = read[any](b,
+		fmt.Sprintf(
+			`localStorage.setItem("restbend.lesson.%s", JSON.stringify({beat: %d, spent: 2.4, elapsed: 300, id: %q})); 0`,
+			held.ID,
+			beat,
+			beatItem,
+		),
+	)
 	b.open(srv.URL + "/plans/" + held.ID + "/teach")
 	b.picture("teach")
 	b.do(chromedp.EmulateViewport(390, 844))

@@ -74,7 +74,13 @@ func (w *site) taughtRibbon(row store.Plan, r lesson.Record, width float64) temp
 			if d.Ended == "done" && d.Pain == nil {
 				label = d.Name + ": " + d.Tighter + " tighter"
 			}
-			posts = append(posts, draw.RibbonPost{At: begins + (at-begins)*float64(i+1)/float64(len(of)), Shut: d.Ended == "pain" || d.Pain != nil, Label: label})
+			posts = append(posts,
+				draw.RibbonPost{
+					At:    begins + (at-begins)*float64(i+1)/float64(len(of)),
+					Shut:  d.Ended == "pain" || d.Pain != nil,
+					Label: label,
+				},
+			)
 		}
 	}
 	if len(done.Plan.Items) == 0 {
@@ -124,7 +130,13 @@ func seriesViews(all []store.Series) []seriesView {
 		y := func(v float64) float64 { return 56 - 52*(v-lo)/max(hi-lo, 1e-9) }
 		var path strings.Builder
 		for i, v := range x.Values {
-			fmt.Fprintf(&path, "%s%.1f %.1f", map[bool]string{true: "M", false: "L"}[i == 0], 480*float64(i)/float64(len(x.Values)-1), y(v))
+			fmt.Fprintf(
+				&path,
+				"%s%.1f %.1f",
+				map[bool]string{true: "M", false: "L"}[i == 0],
+				480*float64(i)/float64(len(x.Values)-1),
+				y(v),
+			)
 		}
 		inside := 0
 		for _, v := range x.Values {
@@ -132,8 +144,33 @@ func seriesViews(all []store.Series) []seriesView {
 				inside++
 			}
 		}
-		said := fmt.Sprintf("%s, simulated: %.0f to %.0f %s over %.0f s, %d%% of it in the band of %g to %g", words[x.Device], slices.Min(x.Values), slices.Max(x.Values), x.Unit, float64(len(x.Values))*x.Step, 100*inside/len(x.Values), x.Low, x.High)
-		out = append(out, seriesView{said, template.HTML(fmt.Sprintf(`<svg viewBox="0 0 480 60" width="480" height="60" role="img" aria-label="%s"><rect x="0" y="%.1f" width="480" height="%.1f" fill="#E7DDCA"/><path d="%s" fill="none" stroke="#1D2A3F" stroke-width="1.5"/></svg>`, template.HTMLEscapeString(said), y(x.High), y(x.Low)-y(x.High), path.String()))})
+		said := fmt.Sprintf(
+			"%s, simulated: %.0f to %.0f %s over %.0f s, %d%% of it in the band of %g to %g",
+			words[x.Device],
+			slices.Min(x.Values),
+			slices.Max(x.Values),
+			x.Unit,
+			float64(len(x.Values))*x.Step,
+			100*inside/len(x.Values),
+			x.Low,
+			x.High,
+		)
+		out = append(out,
+			seriesView{
+				said,
+				template.HTML(
+					fmt.Sprintf(
+						`<svg viewBox="0 0 480 60" width="480" height="60" role="img" aria-label="%s"><rect x="0" y="%.1f" `+
+							`width="480" height="%.1f" fill="#E7DDCA"/><path d="%s" fill="none" stroke="#1D2A3F" `+
+							`stroke-width="1.5"/></svg>`,
+						template.HTMLEscapeString(said),
+						y(x.High),
+						y(x.Low)-y(x.High),
+						path.String(),
+					),
+				),
+			},
+		)
 	}
 	return out
 }

@@ -121,8 +121,18 @@ func (w *site) toRecord(c *gin.Context, row store.Plan) {
 
 // teaching is a plan as the page teaches it.
 func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client, r plan.Request, look app.Look) (teaching, error) {
-	t := teaching{Plan: row.ID, Revision: row.Revision, Client: firstName(client.Client.Name), Breath: row.Plan.Breath, Beats: lesson.Beats(row.Plan), Total: row.Plan.SecondsTotal,
-		Items: []teachItem{}, Stop: app.WhenToStop, Call: w.call(), Rules: w.MarkRules()}
+	t := teaching{
+		Plan:     row.ID,
+		Revision: row.Revision,
+		Client:   firstName(client.Client.Name),
+		Breath:   row.Plan.Breath,
+		Beats:    lesson.Beats(row.Plan),
+		Total:    row.Plan.SecondsTotal,
+		Items:    []teachItem{},
+		Stop:     app.WhenToStop,
+		Call:     w.call(),
+		Rules:    w.MarkRules(),
+	}
 	for _, where := range exercise.ComplaintPlaces {
 		t.Places = append(t.Places, app.Choice{Value: where, Words: strings.ReplaceAll(where, "_", " ")})
 	}
@@ -136,10 +146,32 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 	t.Marks = append([]lesson.Mark{}, marks...)
 	lib := w.PlanLibrary()
 	for _, it := range look.Shown(row.Plan).Items {
-		item := teachItem{ID: it.ID, Name: it.Name, Variant: it.Variant, Position: it.Position.Words(), Sides: it.Sides, Means: it.SideMeans,
-			Kind: string(it.Dose.Kind), Uneven: len(it.Dose.BySide) > 0, Cues: it.Cues, Breath: it.BreathCue, Faults: append([]exercise.Fault{}, it.Faults...),
-			SetUp: strings.TrimSpace(strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it, look.Units)), Dose: app.DoseWords(it.Dose, it.Sides), With: app.WithWords(nil, it.Settings, look.Units), Steps: it.Steps, Adapt: []string{}, Stop: append([]string{}, it.Stop...),
-			Figures: w.lessonFigures(it), Swaps: []teachStep{}, Complaints: []teachComplaint{}}
+		item := teachItem{
+			ID:       it.ID,
+			Name:     it.Name,
+			Variant:  it.Variant,
+			Position: it.Position.Words(),
+			Sides:    it.Sides,
+			Means:    it.SideMeans,
+			Kind: string(
+				it.Dose.Kind,
+			),
+			Uneven: len(it.Dose.BySide) > 0,
+			Cues:   it.Cues,
+			Breath: it.BreathCue,
+			Faults: append([]exercise.Fault{}, it.Faults...),
+			SetUp: strings.TrimSpace(
+				strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it, look.Units),
+			),
+			Dose:       app.DoseWords(it.Dose, it.Sides),
+			With:       app.WithWords(nil, it.Settings, look.Units),
+			Steps:      it.Steps,
+			Adapt:      []string{},
+			Stop:       append([]string{}, it.Stop...),
+			Figures:    w.lessonFigures(it),
+			Swaps:      []teachStep{},
+			Complaints: []teachComplaint{},
+		}
 		for _, a := range it.Adaptations {
 			item.Adapt = append(item.Adapt, look.Units.Say(a.Text))
 		}

@@ -76,6 +76,7 @@ type classOf struct {
 	Seconds     float64 `json:"seconds,omitempty"`
 }
 
+//revive:disable-next-line:cyclomatic One field of the page after the other.
 func (w *site) teachClass(c *gin.Context) {
 	k, ok := w.theClass(c)
 	if !ok {
@@ -129,7 +130,10 @@ func (w *site) teachClass(c *gin.Context) {
 			d.Loads, d.Gentle = w.Loaded(client.Client, it)
 			easier, _ := plan.Neighbours(w.PlanLibrary(), it.Variant)
 			for _, id := range easier {
-				if v := w.Library.Variant(id); v != nil && days[person].Judge(v, limit.KitOf(client.Client, k.Class.Place)).Verdict != exercise.Avoid {
+				if v := w.Library.Variant(
+					id,
+				); v != nil &&
+					days[person].Judge(v, limit.KitOf(client.Client, k.Class.Place)).Verdict != exercise.Avoid {
 					d.Easier = append(d.Easier, teachStep{ID: id, Name: v.Name})
 				}
 			}
@@ -184,7 +188,11 @@ func (w *site) teachClass(c *gin.Context) {
 		w.refused(c, err)
 		return
 	}
-	w.pages.render(c, http.StatusOK, "classteach", gin.H{"Row": k, "Lesson": t, "Cautions": p.Cautions, "Room": p.Room, "Stop": app.WhenToStop})
+	w.pages.render(c,
+		http.StatusOK,
+		"classteach",
+		gin.H{"Row": k, "Lesson": t, "Cautions": p.Cautions, "Room": p.Room, "Stop": app.WhenToStop},
+	)
 }
 
 func (w *site) finishClass(c *gin.Context) {

@@ -49,7 +49,10 @@ func (w *site) cards(c *gin.Context, k store.Client) ([]testCard, error) {
 	today := w.Today().String()
 	again := func(t app.Worth) bool {
 		at := func(moment string) bool {
-			return slices.ContainsFunc(k.Client.Screens, func(r limit.Screen) bool { return r.ID == t.Test && r.On == today && r.Moment == moment })
+			return slices.ContainsFunc(
+				k.Client.Screens,
+				func(r limit.Screen) bool { return r.ID == t.Test && r.On == today && r.Moment == moment },
+			)
 		}
 		return t.Test != "" && at("before") && !at("after")
 	}
@@ -70,7 +73,12 @@ func (w *site) cards(c *gin.Context, k store.Client) ([]testCard, error) {
 		}
 		if test, ok := limit.FindScreenTest(t.Test); ok {
 			card.Asked, card.Name, card.How, card.Look, card.Support = true, test.Name, test.How, test.Look, test.Balance
-			card.Figure, card.Before = w.figures.get(want{variant: test.Like, large: true, theme: draw.Light}), findingsOf(k.Client, test.ID)
+			card.Figure, card.Before = w.figures.get(
+				want{variant: test.Like, large: true, theme: draw.Light},
+			), findingsOf(
+				k.Client,
+				test.ID,
+			)
 			if test.Timed != "" {
 				card.Measures = append(card.Measures, w.measured(k.Client, test.Timed)...)
 			}

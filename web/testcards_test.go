@@ -24,7 +24,12 @@ func TestThreeCardsSayWhatTheyChange(t *testing.T) {
 	b := newBrowser(t, 1280, 900)
 	b.open(address)
 	require.Equal(t, 3, read[int](b, `document.querySelectorAll(".test-card").length`))
-	assert.True(t, read[bool](b, `[...document.querySelectorAll(".test-card")].every(c => c.querySelector("img") && c.querySelector("input") && c.querySelector(".would").innerText)`))
+	assert.True(t,
+		read[bool](b,
+			`[...document.querySelectorAll(".test-card")].every(c => c.querySelector("img") && c.querySelector("input") && `+
+				`c.querySelector(".would").innerText)`,
+		),
+	)
 	card := read[string](b, `document.querySelector(".test-card .answers").closest("li").id`)
 	test := strings.TrimPrefix(card, "card-")
 	b.do(chromedp.Click(`[name="`+test+`.finding"][value="unsteady"]`), chromedp.Click(`[name="`+test+`.side"][value="left"]`))
@@ -41,7 +46,10 @@ func TestThreeCardsSayWhatTheyChange(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, before.Version, now.Version, "nothing was kept by asking")
 	b.do(chromedp.Click(".keep-bar button"))
-	b.until(`document.querySelector(".matrix") !== null && document.querySelector(".draft-said") === null && document.readyState === "complete"`)
+	b.until(
+		`document.querySelector(".matrix") !== null && document.querySelector(".draft-said") === null && document.readyState === ` +
+			`"complete"`,
+	)
 	now, err = s.Store.Client(context.Background(), id)
 	require.NoError(t, err)
 	last := now.Client.Screens[len(now.Client.Screens)-1]
@@ -55,11 +63,20 @@ func TestTestsBeforeAndAfterTheWork(t *testing.T) {
 	srv, s := demoSite(t)
 	id := client(t, s, "Tobias")
 	address := srv.URL + "/clients/" + id + "/screens"
-	resp, _ := ask(t, http.MethodPost, address, url.Values{"moment": {"before"}, "heel_raise.finding": {"weak"}, "heel_raise.side": {"left"}}, nil)
+	resp, _ := ask(t,
+		http.MethodPost,
+		address,
+		url.Values{"moment": {"before"}, "heel_raise.finding": {"weak"}, "heel_raise.side": {"left"}},
+		nil,
+	)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	_, page := get(t, address)
 	cards := page[strings.Index(page, "test-cards"):strings.Index(page, "The other tests")]
-	assert.Equal(t, 0, strings.Index(cards[strings.Index(cards, `id="card-`):], `id="card-heel_raise"`), "what was taken before the work comes first until it is taken again")
+	assert.Equal(t,
+		0,
+		strings.Index(cards[strings.Index(cards, `id="card-`):], `id="card-heel_raise"`),
+		"what was taken before the work comes first until it is taken again",
+	)
 	assert.Contains(t, cards, "left: strength gave out, before the work")
 	assert.Contains(t, page, `value="after" checked`)
 	_, said := get(t, address+"/would?m.lumbar_flexion_deg=x")

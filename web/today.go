@@ -76,7 +76,13 @@ func (w *site) weekStrip(ctx context.Context, on string) ([]stripDay, error) {
 	var out []stripDay
 	for n := range 8 {
 		day := from.AddDate(0, 0, n)
-		s := stripDay{On: day.String(), Words: day.Format("Mon 2"), Now: day == w.Today(), Here: day == d, Closed: house.Closed(day, "") != ""}
+		s := stripDay{
+			On:     day.String(),
+			Words:  day.Format("Mon 2"),
+			Now:    day == w.Today(),
+			Here:   day == d,
+			Closed: house.Closed(day, "") != "",
+		}
 		classes := map[string]bool{} // a class counts once
 		for _, b := range bookings {
 			if b.On == s.On && !classes[b.ClassID] {
@@ -129,7 +135,12 @@ func (w *site) today(c *gin.Context) {
 	}
 	var visits []visit
 	for _, v := range rows {
-		one := visit{Visit: v, Caution: w.Library.Conditions.Words(v.Now.Client), Before: beforeIt(v), Ribbon: w.ribbon(v.Plan, -1, 830, false)}
+		one := visit{
+			Visit:   v,
+			Caution: w.Library.Conditions.Words(v.Now.Client),
+			Before:  beforeIt(v),
+			Ribbon:  w.ribbon(v.Plan, -1, 830, false),
+		}
 		if !v.Plan.Taught() {
 			day, err := w.ReadyForPlan(c.Request.Context(), v.Plan, v.Now.Client, readiness.Plan)
 			if err != nil {

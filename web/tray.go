@@ -185,11 +185,13 @@ func (w *site) adding(r plan.Request, p plan.Plan, query string, u app.Units) *a
 
 // wanted says whether a variant serves what the client wants and the plan lacks.
 func (w *site) wanted(r plan.Request, p plan.Plan, v *exercise.Variant) bool {
-	if plan.Judge(r, v).Verdict == exercise.Avoid || slices.ContainsFunc(p.Items, func(it plan.Item) bool { return it.Family == v.Family }) {
+	if plan.Judge(r, v).Verdict == exercise.Avoid ||
+		slices.ContainsFunc(p.Items, func(it plan.Item) bool { return it.Family == v.Family }) {
 		return false
 	}
 	return slices.ContainsFunc(v.Purposes[:1], func(x exercise.Purpose) bool {
-		return slices.Contains(r.Client.Goals, x) || slices.ContainsFunc(r.Limits.Needs, func(n limit.Need) bool { return n.Purpose == x })
+		return slices.Contains(r.Client.Goals, x) ||
+			slices.ContainsFunc(r.Limits.Needs, func(n limit.Need) bool { return n.Purpose == x })
 	})
 }
 

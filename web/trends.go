@@ -67,7 +67,9 @@ func trendViews(all []progress.Trend) []trendView {
 		var changes []string
 		for _, l := range t.Lines {
 			if n := len(l.Points); n > 1 {
-				changes = append(changes, strings.TrimSpace(fmt.Sprintf("%s %.2g to %.2g", l.Words, l.Points[0].Value, l.Points[n-1].Value)))
+				changes = append(changes,
+					strings.TrimSpace(fmt.Sprintf("%s %.2g to %.2g", l.Words, l.Points[0].Value, l.Points[n-1].Value)),
+				)
 			}
 		}
 		v.Change = strings.Join(changes, ", ") + " (" + t.Unit + ")"
@@ -188,8 +190,25 @@ func (w *site) reportOf(c *gin.Context) (k store.Client, facts gin.H, ok bool) {
 			}
 		}
 	}
-	facts = gin.H{"Away": away, "Client": k, "Age": age(k.Client.BirthYear, w.Today()), "Caution": w.Library.Conditions.Words(k.Client), "Referrer": c.Query("for") == "referrer", "Sessions": len(records), "First": first,
-		"Wants": wants, "Trends": trendViews(trends), "Most": most, "Next": next, "Promises": parts, "NotNow": app.NotNow(set.Limits), "Set": set, "Today": w.Today().String(), "Stop": app.WhenToStop, "Call": w.call()}
+	facts = gin.H{
+		"Away":     away,
+		"Client":   k,
+		"Age":      age(k.Client.BirthYear, w.Today()),
+		"Caution":  w.Library.Conditions.Words(k.Client),
+		"Referrer": c.Query("for") == "referrer",
+		"Sessions": len(records),
+		"First":    first,
+		"Wants":    wants,
+		"Trends":   trendViews(trends),
+		"Most":     most,
+		"Next":     next,
+		"Promises": parts,
+		"NotNow":   app.NotNow(set.Limits),
+		"Set":      set,
+		"Today":    w.Today().String(),
+		"Stop":     app.WhenToStop,
+		"Call":     w.call(),
+	}
 	return k, facts, true
 }
 
@@ -225,7 +244,8 @@ func (w *site) reportPDF(c *gin.Context) {
 	limits = facts["Away"].([]string)
 	if referrer {
 		limits = nil
-		for _, part := range append(facts["Promises"].([]app.Part), app.Part{Name: "Not for now", Promises: facts["NotNow"].([]app.Promise)}) {
+		for _, part := range append(facts["Promises"].([]app.Part), app.Part{Name: "Not for now",
+			Promises: facts["NotNow"].([]app.Promise)}) {
 			for _, p := range part.Promises {
 				line := part.Name + ": " + p.Text
 				for _, r := range p.Reasons {
@@ -243,13 +263,30 @@ func (w *site) reportPDF(c *gin.Context) {
 	for _, l := range n.Back {
 		next = append(next, "A step back for now with "+l.Name+".")
 	}
-	h := handout.Heading{Client: k.Client.Name, Studio: w.Store.Setting(c.Request.Context(), "studio"), On: longDate(facts["Today"].(string))}
+	h := handout.Heading{
+		Client: k.Client.Name,
+		Studio: w.Store.Setting(c.Request.Context(), "studio"),
+		On:     longDate(facts["Today"].(string)),
+	}
 	if referrer {
 		h.Caution = app.Capital(w.Library.Conditions.Words(k.Client)) + "."
 	}
-	s, err := handout.Page("Report", h, []handout.Section{{Title: "Wanted", Lines: wants}, {Title: "Attendance", Lines: []string{attendance}}, {Title: "What changed", Lines: changed}, {Title: "Done most, and clean", Lines: most},
-		{Title: map[bool]string{true: "Limits kept, and why", false: "What we keep away from"}[referrer],
-			Lines: limits}, {Title: "Next", Lines: next}, {Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, w.call()}}},
-		handout.Options{Size: c.Query("size"), Font: SheetFont()})
+	s, err := handout.Page(
+		"Report",
+		h,
+		[]handout.Section{
+			{Title: "Wanted", Lines: wants},
+			{Title: "Attendance", Lines: []string{attendance}},
+			{Title: "What changed", Lines: changed},
+			{Title: "Done most, and clean", Lines: most},
+			{
+				Title: map[bool]string{true: "Limits kept, and why", false: "What we keep away from"}[referrer],
+				Lines: limits,
+			},
+			{Title: "Next", Lines: next},
+			{Title: "When to stop, and when to call", Lines: []string{app.WhenToStop, w.call()}},
+		},
+		handout.Options{Size: c.Query("size"), Font: SheetFont()},
+	)
 	w.sheet(c, s, err, "report.pdf")
 }

@@ -50,7 +50,12 @@ func TestARuleIsLoosenedOnSomebodysWord(t *testing.T) {
 	resp, body := ask(t, http.MethodPost, loosen, url.Values{"rule": {"osteoporosis.head_lift"}, "by": {""}}, nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "Who cleared it: expected a name. Nothing was changed.")
-	resp, _ = ask(t, http.MethodPost, loosen, url.Values{"rule": {"osteoporosis.head_lift"}, "by": {"Dr Fennel"}, "note": {"chin to chest only"}}, nil)
+	resp, _ = ask(t,
+		http.MethodPost,
+		loosen,
+		url.Values{"rule": {"osteoporosis.head_lift"}, "by": {"Dr Fennel"}, "note": {"chin to chest only"}},
+		nil,
+	)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	_, page := get(t, srv.URL+"/clients/"+id)
 	assert.Contains(t, page, "Dr Fennel")
@@ -70,7 +75,13 @@ func TestScreensAreKeptOrRefusedWhole(t *testing.T) {
 	address := srv.URL + "/clients/" + id + "/screens"
 	before, err := s.Store.Client(context.Background(), id)
 	require.NoError(t, err)
-	form := url.Values{"half_squat.finding": {"loses_neutral"}, "moment": {"before"}, "m.single_leg_stance_s.left": {"4"}, "m.plain": {"x"}, "m.timed_up_and_go_s": {"quick"}}
+	form := url.Values{
+		"half_squat.finding":         {"loses_neutral"},
+		"moment":                     {"before"},
+		"m.single_leg_stance_s.left": {"4"},
+		"m.plain":                    {"x"},
+		"m.timed_up_and_go_s":        {"quick"},
+	}
 	resp, body := ask(t, http.MethodPost, address, form, nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, resp.StatusCode)
 	assert.Contains(t, body, "Up, three metres and back: expected a number")
@@ -108,13 +119,17 @@ func TestEveryConditionCanBeAskedAbout(t *testing.T) {
 	srv, s := demoSite(t)
 	form := full()
 	for field := range form { // details of what is not ticked would be asked about
-		if strings.Contains(field, "osteoporosis.") || strings.Contains(field, "disc_sciatica.") || strings.Contains(field, "wrist_pain.") || field == "strict" {
+		if strings.Contains(field, "osteoporosis.") || strings.Contains(field, "disc_sciatica.") ||
+			strings.Contains(field, "wrist_pain.") ||
+			field == "strict" {
 			form.Del(field)
 		}
 	}
 	form["conditions"] = []string{"spinal_fusion", "scoliosis", "hip_replacement", "raised_blood_pressure", "shoulder_pain"}
-	for field, v := range map[string]string{"spinal_fusion.levels": "L4-S1", "spinal_fusion.months_since": "14", "spinal_fusion.cleared_for_exercise": "yes",
-		"scoliosis.thoracic": "right", "scoliosis.thoracic_cobb": "24", "hip_replacement.side": "left", "hip_replacement.approach": "posterior", "hip_replacement.months_since": "8",
+	for field, v := range map[string]string{"spinal_fusion.levels": "L4-S1", "spinal_fusion.months_since": "14",
+		"spinal_fusion.cleared_for_exercise": "yes",
+		"scoliosis.thoracic":                 "right", "scoliosis.thoracic_cobb": "24", "hip_replacement.side": "left",
+		"hip_replacement.approach": "posterior", "hip_replacement.months_since": "8",
 		"raised_blood_pressure.reading": "138/84", "raised_blood_pressure.controlled": "yes", "shoulder_pain.rest_pain": "no"} {
 		form.Set(field, v)
 	}

@@ -115,7 +115,10 @@ func demoHandler(t testing.TB) (http.Handler, *app.Studio) {
 	t.Helper()
 	db := demoData(t, t.TempDir())
 	s := app.NewStudio(context.Background(), judge, db, func() time.Time { return now })
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(s,
+		slog.New(slog.NewTextHandler(io.Discard, nil)),
+		Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}},
+	)
 	require.NoError(t, err)
 	return h, s
 }
@@ -181,9 +184,12 @@ func TestEveryPageAnswers(t *testing.T) {
 	records, err := s.Store.RecordsOf(context.Background(), odette)
 	require.NoError(t, err)
 	for path, says := range map[string]string{
-		"/": "Ask how it settled", "/clients": "Saffron Eberlight", "/clients/new": "Warning signs", "/clients/" + odette: "does not round past 10°, 10° under load too",
-		"/clients/" + odette + "/edit": "ask each one", "/plans/" + plan.ID: "Left out for this client", "/plans/" + plan.ID + "/print": "Keep away from",
-		"/plans/" + plan.ID + "/teach": "Form broke", "/plans/" + plan.ID + "/wrap-up": "Save the record", "/records": "the last six months",
+		"/": "Ask how it settled", "/clients": "Saffron Eberlight", "/clients/new": "Warning signs", "/clients/" + odette: "does not " +
+			"round past 10°, 10° under load too",
+		"/clients/" + odette + "/edit": "ask each one", "/plans/" + plan.ID: "Left out for this client",
+		"/plans/" + plan.ID + "/print": "Keep away from",
+		"/plans/" + plan.ID + "/teach": "Form broke", "/plans/" + plan.ID + "/wrap-up": "Save the record",
+		"/records":                  "the last six months",
 		"/records/" + records[0].ID: "Otherwise than planned", "/healthz": "ok",
 	} {
 		status, body := get(t, srv.URL+path)
@@ -230,11 +236,14 @@ func TestFriendlyRefusals(t *testing.T) {
 		{"no such figure", "GET", "/figures/x.svg", nil, nil, 404, "no such figure"},
 		{"wrong method", "DELETE", "/clients", nil, nil, 405, "does not take"},
 		{"foreign host", "GET", "/", nil, func(r *http.Request) { r.Host = "studio.example:80" }, 403, "a name that is not its own"},
-		{"another site", "POST", "/clients", url.Values{"name": {"x"}}, func(r *http.Request) { r.Header.Set("Sec-Fetch-Site", "cross-site") }, 403, "from another site"},
-		{"another origin", "POST", "/clients", url.Values{"name": {"x"}}, func(r *http.Request) { r.Header.Set("Origin", "https://other.example") }, 403, "from another site"},
+		{"another site", "POST", "/clients", url.Values{"name": {"x"}},
+			func(r *http.Request) { r.Header.Set("Sec-Fetch-Site", "cross-site") }, 403, "from another site"},
+		{"another origin", "POST", "/clients", url.Values{"name": {"x"}},
+			func(r *http.Request) { r.Header.Set("Origin", "https://other.example") }, 403, "from another site"},
 		{"too large", "POST", "/clients", url.Values{"name": {strings.Repeat("x", maxBody)}}, nil, 413, "too large"},
 		{"no name", "POST", "/clients", url.Values{"birth_year": {"1950"}}, nil, 422, "Is needed"},
-		{"a year in words", "POST", "/clients", url.Values{"name": {"Kept Name"}, "birth_year": {"long ago"}}, nil, 422, "found &#34;long ago&#34;"},
+		{"a year in words", "POST", "/clients", url.Values{"name": {"Kept Name"}, "birth_year": {"long ago"}}, nil, 422,
+			"found &#34;long ago&#34;"},
 		{"unknown condition", "POST", "/clients", url.Values{"name": {"x"}, "conditions": {"gout"}}, nil, 422, "gout is not known"},
 		{"600 minutes", "POST", "/clients/" + odette + "/plans", url.Values{"minutes": {"600"}}, nil, 422, "expected 5 to 120, found 600"},
 		{"0 minutes", "POST", "/clients/" + odette + "/plans", url.Values{"minutes": {"0"}}, nil, 422, "expected 5 to 120, found 0"},
@@ -242,12 +251,16 @@ func TestFriendlyRefusals(t *testing.T) {
 		{"pain of 11", "POST", "/clients/" + odette + "/plans", url.Values{"pain": {"11"}}, nil, 422, "expected 0 to 10"},
 		{"a bad date", "POST", "/clients/" + odette + "/plans", url.Values{"on": {"soon"}}, nil, 422, "is not a date"},
 		{"stale plan", "POST", "/plans/" + plan.ID + "/change", url.Values{"revision": {"7"}}, nil, 409, "changed in another window"},
-		{"no revision", "POST", "/plans/" + plan.ID + "/edit", url.Values{"item": {"1"}, "kind": {"swap"}}, nil, 422, "Revision: is missing"},
-		{"swap to nothing", "POST", "/plans/" + plan.ID + "/edit", url.Values{"kind": {"swap"}, "item": {"1"}, "revision": {"1"}, "variant": {"headstand"}}, nil, 422, "is not in the library"},
-		{"swap nowhere", "POST", "/plans/" + plan.ID + "/edit", url.Values{"kind": {"swap"}, "item": {"99"}, "revision": {"1"}, "variant": {"hinge_chair"}}, nil, 422, "no exercise number 99"},
+		{"no revision", "POST", "/plans/" + plan.ID + "/edit", url.Values{"item": {"1"}, "kind": {"swap"}}, nil, 422,
+			"Revision: is missing"},
+		{"swap to nothing", "POST", "/plans/" + plan.ID + "/edit", url.Values{"kind": {"swap"}, "item": {"1"}, "revision": {"1"},
+			"variant": {"headstand"}}, nil, 422, "is not in the library"},
+		{"swap nowhere", "POST", "/plans/" + plan.ID + "/edit", url.Values{"kind": {"swap"}, "item": {"99"}, "revision": {"1"},
+			"variant": {"hinge_chair"}}, nil, 422, "no exercise number 99"},
 		{"record without pain", "POST", "/plans/" + plan.ID + "/record", url.Values{"before": {"3"}}, nil, 422, "Pain after: is needed"},
 		{"record with pain 12", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"12"}}, nil, 422, "from 0 to 10"},
-		{"an unknown ending", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"2"}, field: {"bored"}}, nil, 422, "how it ended is not known"},
+		{"an unknown ending", "POST", "/plans/" + plan.ID + "/record", url.Values{"after": {"2"}, field: {"bored"}}, nil, 422,
+			"how it ended is not known"},
 	} {
 		resp, body := ask(t, c.method, srv.URL+c.path, c.form, c.change)
 		assert.Equal(t, c.status, resp.StatusCode, c.name)
@@ -255,7 +268,12 @@ func TestFriendlyRefusals(t *testing.T) {
 		assert.NotEmpty(t, resp.Header.Get("X-Request-Id"), c.name)
 		assert.Contains(t, resp.Header.Get("Content-Security-Policy"), "default-src 'none'", c.name)
 	}
-	_, body := ask(t, http.MethodPost, srv.URL+"/clients", url.Values{"name": {"Kept Name"}, "birth_year": {"long ago"}, "goal_text": {"to swim"}}, nil)
+	_, body := ask(t,
+		http.MethodPost,
+		srv.URL+"/clients",
+		url.Values{"name": {"Kept Name"}, "birth_year": {"long ago"}, "goal_text": {"to swim"}},
+		nil,
+	)
 	assert.Contains(t, body, `value="Kept Name"`, "nothing typed is lost")
 	assert.Contains(t, body, `value="to swim"`)
 	all, err := s.Store.Clients(context.Background())
@@ -269,7 +287,12 @@ func TestFriendlyRefusals(t *testing.T) {
 func TestARedFlagAllowsNoPlan(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
-	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients", url.Values{"name": {"Flag Bearer"}, "red_flags": {"chest_pain_on_effort"}}, nil)
+	resp, _ := ask(t,
+		http.MethodPost,
+		srv.URL+"/clients",
+		url.Values{"name": {"Flag Bearer"}, "red_flags": {"chest_pain_on_effort"}},
+		nil,
+	)
 	require.Equal(t, http.StatusSeeOther, resp.StatusCode)
 	at := srv.URL + resp.Header.Get("Location")
 	_, body := get(t, at)
@@ -324,7 +347,12 @@ func TestPartialsAreThePagesOwn(t *testing.T) {
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Odette")
 	_, whole := get(t, srv.URL+"/plans/"+plan.ID+"?item=2")
-	resp, part := ask(t, http.MethodGet, srv.URL+"/plans/"+plan.ID+"?item=2", nil, func(r *http.Request) { r.Header.Set("HX-Request", "true") })
+	resp, part := ask(t,
+		http.MethodGet,
+		srv.URL+"/plans/"+plan.ID+"?item=2",
+		nil,
+		func(r *http.Request) { r.Header.Set("HX-Request", "true") },
+	)
 	assert.Equal(t, "HX-Request", resp.Header.Get("Vary"))
 	assert.NotContains(t, part, "<html")
 	key := regexp.MustCompile(`name="key" value="[0-9a-f-]{36}\.[0-9]+"`)
@@ -342,7 +370,11 @@ func TestLoopbackOnly(t *testing.T) {
 func TestAPanicIsAFriendlyPage(t *testing.T) {
 	t.Parallel()
 	_, s := demoSite(t)
-	h, err := New(&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }}, slog.New(slog.NewTextHandler(io.Discard, nil)), Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}})
+	h, err := New(
+		&app.Studio{Judge: judge, Store: s.Store, Now: func() time.Time { panic("the clock stopped") }},
+		slog.New(slog.NewTextHandler(io.Discard, nil)),
+		Setup{Figures: drawn(), Demo: true, Post: Post{Folder: mail.Folder{Dir: filepath.Join(t.TempDir(), "outbox")}}},
+	)
 	require.NoError(t, err)
 	srv := httptest.NewServer(h)
 	t.Cleanup(srv.Close)

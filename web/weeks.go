@@ -91,7 +91,8 @@ func (w *site) readWeeks(c *gin.Context, form url.Values, clientID string) (app.
 	} else if kept != nil && form.Get("weeks") == "" {
 		return kept.Wish, nil
 	}
-	for field, to := range map[string]*int{"weeks": &wish.Weeks, "sessions": &wish.Sessions, "home": &wish.HomeDays, "minutes": &wish.Minutes} {
+	for field, to := range map[string]*int{"weeks": &wish.Weeks, "sessions": &wish.Sessions, "home": &wish.HomeDays,
+		"minutes": &wish.Minutes} {
 		text := strings.TrimSpace(form.Get(field))
 		if text == "" {
 			continue
@@ -191,7 +192,13 @@ func (p *weeksPage) fillForm(wish app.CourseWish) {
 }
 
 // dayWords say what a day is.
-var dayWords = map[string]string{course.Studio: "lesson", course.Home: "home", course.Micro: "short bouts", course.Review: "review", course.Rest: ""}
+var dayWords = map[string]string{
+	course.Studio: "lesson",
+	course.Home:   "home",
+	course.Micro:  "short bouts",
+	course.Review: "review",
+	course.Rest:   "",
+}
 
 func (w *site) fillWeeks(p *weeksPage, chosen string) {
 	today := w.Today().String()
@@ -230,7 +237,13 @@ func (w *site) fillWeeks(p *weeksPage, chosen string) {
 					l.Value += it.SecondsWork / 60 * it.Demand
 				}
 				loads = append(loads, l)
-				p.LoadTable = append(p.LoadTable, loadRow{dateWords(d.On), fmt.Sprintf("%.0f", l.Value), map[bool]string{true: "taught", false: "if all goes well"}[d.Taught]})
+				p.LoadTable = append(p.LoadTable,
+					loadRow{
+						dateWords(d.On),
+						fmt.Sprintf("%.0f", l.Value),
+						map[bool]string{true: "taught", false: "if all goes well"}[d.Taught],
+					},
+				)
 			}
 		}
 		var comes []string
@@ -257,7 +270,9 @@ func (w *site) fillWeeks(p *weeksPage, chosen string) {
 		if p.TallyOf == "" {
 			p.tally(p.Course.Weeks[0])
 		}
-		p.Loads = template.HTML(draw.SVGHard(loads, "How hard each lesson is: minutes of work times demand. The table beneath has the figures."))
+		p.Loads = template.HTML(
+			draw.SVGHard(loads, "How hard each lesson is: minutes of work times demand. The table beneath has the figures."),
+		)
 		p.Frame = w.sameIn(p.Course)
 	}
 }

@@ -56,7 +56,9 @@ func TestWeeksAhead(t *testing.T) {
 	_, ics := ask(t, http.MethodGet, at+".ics?weeks=2", nil, nil)
 	assert.Contains(t, ics, "SUMMARY:Lesson")
 	assert.Contains(t, ics, "SUMMARY:Review\\, tests again")
-	for says, query := range map[string]string{"Weeks: expected 1 to 26": "weeks=99", "Sessions-per-week: expected": "weeks=2&sessions=lots", "more than a week has": "weeks=2&sessions=4&home=7", "is not a date": "weeks=2&from=soon"} {
+	for says, query := range map[string]string{"Weeks: expected 1 to 26": "weeks=99",
+		"Sessions-per-week: expected": "weeks=2&sessions=lots", "more than a week has": "weeks=2&sessions=4&home=7",
+		"is not a date": "weeks=2&from=soon"} {
 		r, body := ask(t, http.MethodGet, at+"?"+query, nil, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, says)
 		assert.Contains(t, body, says)
@@ -115,7 +117,9 @@ func TestCalendar(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, row.On, of.On)
 	}
-	for says, form := range map[string]url.Values{"is missing": {"what": {"plan"}, "id": {row.ID}}, "cannot be moved": {"what": {"chair"}, "on": {row.On}}, "is not a date": {"what": {"plan"}, "id": {row.ID}, "on": {"soon"}}, "too far away": {"what": {"class"}, "id": {k.ID}, "on": {"2090-01-01"}}} {
+	for says, form := range map[string]url.Values{"is missing": {"what": {"plan"}, "id": {row.ID}},
+		"cannot be moved": {"what": {"chair"}, "on": {row.On}}, "is not a date": {"what": {"plan"}, "id": {row.ID}, "on": {"soon"}},
+		"too far away": {"what": {"class"}, "id": {k.ID}, "on": {"2090-01-01"}}} {
 		r, body := ask(t, http.MethodPost, srv.URL+"/calendar/move", form, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, r.StatusCode, says)
 		assert.Contains(t, body, says)

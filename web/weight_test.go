@@ -41,7 +41,8 @@ func TestFirstLoadsAreLight(t *testing.T) {
 		return len(b), text
 	}
 	named := regexp.MustCompile(`(?:src|href)="(/(?:static|figures)/[^"]+)"`)
-	for path, most := range map[string]int{"/": 150, "/clients": 150, "/clients/" + client(t, s, "Odette"): 150, "/plans/" + planned(t, s, "Odette").ID: 150, "/plans/" + planned(t, s, "Odette").ID + "/teach": 150, "/library": 600} {
+	for path, most := range map[string]int{"/": 150, "/clients": 150, "/clients/" + client(t, s, "Odette"): 150,
+		"/plans/" + planned(t, s, "Odette").ID: 150, "/plans/" + planned(t, s, "Odette").ID + "/teach": 150, "/library": 600} {
 		page, text := weigh(path)
 		sum, seen := page, map[string]bool{}
 		for _, m := range named.FindAllStringSubmatch(text, -1) {
@@ -70,7 +71,8 @@ func TestASwapIsLight(t *testing.T) {
 			return ask(t, http.MethodGet, srv.URL+"/plans/"+row.ID+"?item=4", nil, small)
 		},
 		"five minutes more": func() (*http.Response, string) {
-			return ask(t, http.MethodPost, srv.URL+"/plans/"+row.ID+"/change", url.Values{"revision": {fmt.Sprint(planned(t, s, "Odette").Revision)}, "step": {"more"}}, small)
+			return ask(t, http.MethodPost, srv.URL+"/plans/"+row.ID+"/change", url.Values{
+				"revision": {fmt.Sprint(planned(t, s, "Odette").Revision)}, "step": {"more"}}, small)
 		},
 	} {
 		resp, body := ask()

@@ -75,7 +75,10 @@ func (w *site) wrapRows(row store.Plan, r lesson.Record) []wrapRow {
 		if i < 0 {
 			i = len(out)
 			x := wrapRow{Field: field, Name: d.Name, Side: d.Side}
-			if at := slices.IndexFunc(row.Plan.Items, func(it plan.Item) bool { return it.ID == d.Item && it.Variant == d.Variant }); at >= 0 {
+			if at := slices.IndexFunc(
+				row.Plan.Items,
+				func(it plan.Item) bool { return it.ID == d.Item && it.Variant == d.Variant },
+			); at >= 0 {
 				x.Thumb = w.figures.get(w.figures.item(row.Plan.Items[at]))
 			} else {
 				x.Thumb = w.figures.get(want{variant: d.Variant, theme: draw.Light})
@@ -193,8 +196,27 @@ func (w *site) showWrapUp(c *gin.Context, status int, row store.Plan, client sto
 		}
 		return strconv.Itoa(*p)
 	}
-	w.pages.render(c, status, "wrapup", gin.H{"Row": row, "Client": client, "Otherwise": rows[:exceptions], "Planned": rows[exceptions:], "Ended": endedWords, "Marked": marked,
-		"Before": figure(r.Pain.Before), "During": figure(r.Pain.During), "After": figure(r.Pain.After), "Notes": r.Notes, "Well": wentWell(r), "Refusal": refusal, "Checks": r.SideChecks})
+	w.pages.render(c,
+		status,
+		"wrapup",
+		gin.H{
+			"Row":       row,
+			"Client":    client,
+			"Otherwise": rows[:exceptions],
+			"Planned":   rows[exceptions:],
+			"Ended":     endedWords,
+			"Marked":    marked,
+			"Before": figure(
+				r.Pain.Before,
+			),
+			"During":  figure(r.Pain.During),
+			"After":   figure(r.Pain.After),
+			"Notes":   r.Notes,
+			"Well":    wentWell(r),
+			"Refusal": refusal,
+			"Checks":  r.SideChecks,
+		},
+	)
 }
 
 // wentWell is a sentence to tell the client: what was done clean, the longest hold first.
@@ -210,7 +232,12 @@ func wentWell(r lesson.Record) string {
 	}
 	switch {
 	case best.BestHold >= 5:
-		return fmt.Sprintf("You held “%s” for %.0f clean seconds, and did %d exercises clean.", strings.ToLower(best.Name[:1])+best.Name[1:], best.BestHold, len(clean))
+		return fmt.Sprintf(
+			"You held “%s” for %.0f clean seconds, and did %d exercises clean.",
+			strings.ToLower(best.Name[:1])+best.Name[1:],
+			best.BestHold,
+			len(clean),
+		)
 	case len(clean) > 0:
 		return fmt.Sprintf("You did %d exercises clean today.", len(clean))
 	}
@@ -237,7 +264,13 @@ func (w *site) addRecord(c *gin.Context) {
 		_, sentence := w.sentence(c, err)
 		w.showWrapUp(c, http.StatusUnprocessableEntity, row, client, sentence)
 	case errors.Is(err, store.ErrChanged) && !row.Taught():
-		w.showWrapUp(c, http.StatusConflict, row, client, "The plan was changed in another window in the meantime: look over what stands here now, and save again. Nothing was saved yet.")
+		w.showWrapUp(c,
+			http.StatusConflict,
+			row,
+			client,
+			"The plan was changed in another window in the meantime: look over what stands here now, and save again. Nothing was "+
+				"saved yet.",
+		)
 	case err != nil:
 		w.refused(c, err)
 	default:
@@ -291,7 +324,10 @@ func (w *site) readRecord(c *gin.Context, row store.Plan) (lesson.Record, error)
 			return r, &formats.Invalid{Path: x.Name, Want: fmt.Sprintf("how it ended is not known: %q", ended)}
 		}
 		one := asEnded(x.Done[0], ended)
-		at := slices.IndexFunc(r.Items, func(d lesson.Done) bool { return d.Item == one.Item && d.Variant == one.Variant && d.Side == one.Side })
+		at := slices.IndexFunc(
+			r.Items,
+			func(d lesson.Done) bool { return d.Item == one.Item && d.Variant == one.Variant && d.Side == one.Side },
+		)
 		r.Items = slices.DeleteFunc(r.Items, func(d lesson.Done) bool {
 			return d.Item == one.Item && d.Variant == one.Variant && d.Side == one.Side
 		})
@@ -304,7 +340,16 @@ func (w *site) readRecord(c *gin.Context, row store.Plan) (lesson.Record, error)
 // figures of its own, it is the dose that was planned when it was done, and one set that
 // broke off otherwise.
 func asEnded(d lesson.Done, ended string) lesson.Done {
-	one := lesson.Done{Variant: d.Variant, Name: d.Name, Item: d.Item, Side: d.Side, Settings: d.Settings, Planned: d.Planned, Tighter: d.Tighter, Ended: ended}
+	one := lesson.Done{
+		Variant:  d.Variant,
+		Name:     d.Name,
+		Item:     d.Item,
+		Side:     d.Side,
+		Settings: d.Settings,
+		Planned:  d.Planned,
+		Tighter:  d.Tighter,
+		Ended:    ended,
+	}
 	if ended == "choice" {
 		one.Skipped, one.Notes = true, "left out"
 		return one

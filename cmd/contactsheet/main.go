@@ -73,8 +73,14 @@ func main() {
 				fmt.Fprintln(os.Stderr, v.ID, err)
 				continue
 			}
-			fmt.Printf(`<figure style="display:inline-block;margin:4px;width:%dpx"><img style="width:100%%;height:%dpx;object-fit:contain" src="data:image/svg+xml;base64,%s"><figcaption>%s</figcaption></figure>`,
-				*width, *width*3/4, base64.StdEncoding.EncodeToString(picture.SVG), caption)
+			fmt.Printf(
+				`<figure style="display:inline-block;margin:4px;width:%dpx"><img style="width:100%%;height:%dpx;object-fit:contain" `+
+					`src="data:image/svg+xml;base64,%s"><figcaption>%s</figcaption></figure>`,
+				*width,
+				*width*3/4,
+				base64.StdEncoding.EncodeToString(picture.SVG),
+				caption,
+			)
 		}
 	}
 }

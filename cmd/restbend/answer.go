@@ -207,11 +207,11 @@ type planCommand struct {
 	Place    string `help:"mat, bed, table, chair, standing or studio."`
 	Approach string `help:"steady, segment, breath or sensing."`
 	// The rest of a session that has begun.
-	Done          string            `help:"A record file (restbend.record/1) of what has been done already; plans the rest." placeholder:"RECORD"`
+	Done          string            `help:"Record file of what has been done already; plans the rest." placeholder:"RECORD"`
 	MinutesLeft   *int              `help:"Minutes left for the rest, 2 to 120." placeholder:"N"`
 	Focus         string            `help:"A purpose to serve above all, such as balance." placeholder:"PURPOSE"`
 	StandingFirst bool              `help:"Work on two feet before the floor."`
-	Doses         map[string]string `name:"dose" help:"A dose of your own, such as --dose 'bird_dog=6, 4 and 2 holds of 10 s'; the exercise is put in where it is not." placeholder:"EXERCISE=DOSE" mapsep:";"`
+	Doses         map[string]string `name:"dose" help:"Your own dose, such as 'bird_dog=2 × 8'." placeholder:"EXERCISE=DOSE" mapsep:";"`
 	Home          bool              `help:"For home: home doses, and everyday things for equipment."`
 }
 
@@ -220,7 +220,13 @@ func (c planCommand) Run(s streams) error {
 	if err != nil {
 		return err
 	}
-	wish := app.Wish{Place: exercise.Place(c.Place), Approach: exercise.Approach(c.Approach), StandingFirst: c.StandingFirst, Home: c.Home, Focus: exercise.Purpose(c.Focus)}
+	wish := app.Wish{
+		Place:         exercise.Place(c.Place),
+		Approach:      exercise.Approach(c.Approach),
+		StandingFirst: c.StandingFirst,
+		Home:          c.Home,
+		Focus:         exercise.Purpose(c.Focus),
+	}
 	if c.Minutes != nil {
 		if *c.Minutes < 5 || *c.Minutes > 120 {
 			return &formats.Invalid{Path: "--minutes", Want: fmt.Sprintf("expected 5 to 120, found %d", *c.Minutes)}
@@ -288,7 +294,14 @@ func printPlan(w io.Writer, p plan.Plan) {
 			phase = it.Phase
 			fmt.Fprintf(t, "%s\n", phase)
 		}
-		fmt.Fprintf(t, "  %d\t%s\t%s\t%s\t%s\n", i+1, it.Name, it.Position.Words(), app.DoseWords(it.Dose, it.Sides), app.Clock(it.Seconds()))
+		fmt.Fprintf(t,
+			"  %d\t%s\t%s\t%s\t%s\n",
+			i+1,
+			it.Name,
+			it.Position.Words(),
+			app.DoseWords(it.Dose, it.Sides),
+			app.Clock(it.Seconds()),
+		)
 		for _, a := range it.Adaptations {
 			fmt.Fprintf(t, "  \t  %s\n", a.Text)
 		}

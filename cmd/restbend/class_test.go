@@ -21,8 +21,16 @@ func TestAClassOnTheCommandLine(t *testing.T) {
 		require.NoError(t, os.WriteFile(path, []byte(text), 0o600))
 		return path
 	}
-	bone := file("bone.json", `{"format":"restbend.client/1","red_flags":[],"name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`)
-	disc := file("disc.json", `{"format":"restbend.client/1","red_flags":[],"name":"Bo","equipment":["mat","chair","pillow"],"goals":["deep_core"],"conditions":[{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`)
+	bone := file(
+		"bone.json",
+		`{"format":"restbend.client/1","red_flags":[],"name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],`+
+			`"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`,
+	)
+	disc := file(
+		"disc.json",
+		`{"format":"restbend.client/1","red_flags":[],"name":"Bo","equipment":["mat","chair","pillow"],"goals":["deep_core"],`+
+			`"conditions":[{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`,
+	)
 	sign := file("sign.json", `{"format":"restbend.client/1","name":"Cy","red_flags":["saddle_numbness"]}`)
 	bent := file("bent.json", `{"format":"restbend.client/1","mass_kg":2}`)
 
@@ -80,7 +88,8 @@ func TestAClassOnTheCommandLine(t *testing.T) {
 // TestWeeksOnTheCommandLine: a course as published; figures out of reach are named, and a
 // warning sign refers.
 func TestWeeksOnTheCommandLine(t *testing.T) {
-	bone := `{"format":"restbend.client/1","red_flags":[],"name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
+	bone := `{"format":"restbend.client/1","red_flags":[],"name":"Ann","equipment":["mat","chair","pillow"],"goals":["balance"],` +
+		`"conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
 	status, out, errs := call(bone, "course", "-", "--weeks", "3", "--json", "--on", "2026-11-23")
 	require.Equal(t, exitDone, status, errs)
 	require.NoError(t, formats.Validate("course", []byte(out)))
@@ -89,10 +98,25 @@ func TestWeeksOnTheCommandLine(t *testing.T) {
 	assert.Contains(t, out, "Mon 23 Nov  studio")
 	assert.Contains(t, out, "balance 4 of 4")
 	assert.Contains(t, out, "Review on 2026-12-03")
-	status, out, _ = call(bone, "course", "-", "--weeks", "2", "--home-days", "0", "--also", "balance=mon,tue,wed,thu,fri", "--on", "2026-11-23", "--json")
+	status, out, _ = call(
+		bone,
+		"course",
+		"-",
+		"--weeks",
+		"2",
+		"--home-days",
+		"0",
+		"--also",
+		"balance=mon,tue,wed,thu,fri",
+		"--on",
+		"2026-11-23",
+		"--json",
+	)
 	assert.Equal(t, exitDone, status)
 	assert.Regexp(t, `"balance": [5-7]`, out, "what else is done counts")
-	for says, args := range map[string][]string{"also: \"juggling\"": {"--also", "juggling=mon"}, "--also: \"never\"": {"--also", "gait=never"}, "weeks: expected 1 to 26": {"--weeks", "40"}, "sessions-per-week": {"--sessions-per-week", "9"}, "more than a week": {"--home-days", "6"},
+	for says, args := range map[string][]string{"also: \"juggling\"": {"--also", "juggling=mon"},
+		"--also: \"never\"": {"--also", "gait=never"}, "weeks: expected 1 to 26": {"--weeks", "40"},
+		"sessions-per-week": {"--sessions-per-week", "9"}, "more than a week": {"--home-days", "6"},
 		"--off: \"someday\"": {"--off", "someday"}, "--from": {"--from", "soon"}, "from: 2050": {"--from", "2050-01-01"}} {
 		status, _, errs := call(bone, append([]string{"course", "-", "--on", "2026-11-23"}, args...)...)
 		assert.Equal(t, exitRefused, status, says)

@@ -129,7 +129,12 @@ func (c newKeyCommand) Run(s streams) error {
 	if err := plainly("file", err); err != nil {
 		return err
 	}
-	fmt.Fprintf(s.out, "The key is in %s; copies are encrypted for %s.\nWithout it they cannot be read: keep it apart from them, and more than once.\n", c.File, who)
+	fmt.Fprintf(
+		s.out,
+		"The key is in %s; copies are encrypted for %s.\nWithout it they cannot be read: keep it apart from them, and more than once.\n",
+		c.File,
+		who,
+	)
 	return nil
 }
 

@@ -17,13 +17,13 @@ import (
 type courseCommand struct {
 	clientFile
 	output
-	Records  []string          `arg:"" optional:"" name:"record" help:"Record files (restbend.record/1): where the weeks begin follows from them."`
+	Records  []string          `arg:"" optional:"" name:"record" help:"Record files, from which the weeks begin."`
 	Weeks    int               `help:"How many weeks, 1 to 26." default:"6"`
 	Sessions int               `name:"sessions-per-week" help:"Lessons a week, 1 to 7." default:"2"`
 	HomeDays int               `name:"home-days" help:"Home days a week, 0 to 7." default:"3"`
 	From     string            `help:"The first day, YYYY-MM-DD; today when left out." placeholder:"DATE"`
 	Off      []string          `help:"Days of the week without anything, such as --off sun,wed."`
-	Also     map[string]string `help:"What else is done that serves a purpose, such as --also 'gait=mon,wed,fri'." placeholder:"PURPOSE=DAYS" mapsep:";"`
+	Also     map[string]string `help:"What else is done, such as --also 'gait=mon,wed,fri'." placeholder:"PURPOSE=DAYS" mapsep:";"`
 	Minutes  int               `help:"Minutes of a lesson, 5 to 120; the client's own when left out."`
 }
 
@@ -71,7 +71,10 @@ func (c courseCommand) Run(s streams) error {
 func weekdays(flag string, names []string) ([]time.Weekday, error) {
 	var out []time.Weekday
 	for _, name := range names {
-		i := slices.IndexFunc([]string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"}, func(d string) bool { return strings.HasPrefix(strings.ToLower(strings.TrimSpace(name)), d) })
+		i := slices.IndexFunc(
+			[]string{"sun", "mon", "tue", "wed", "thu", "fri", "sat"},
+			func(d string) bool { return strings.HasPrefix(strings.ToLower(strings.TrimSpace(name)), d) },
+		)
 		if i < 0 {
 			return nil, &formats.Invalid{Path: flag, Want: fmt.Sprintf("%q is no day of the week; expected mon to sun", name)}
 		}

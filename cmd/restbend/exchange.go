@@ -25,7 +25,7 @@ import (
 
 type exportCommand struct {
 	What string `arg:"" name:"what" help:"studio, the id of a client, or a client file."`
-	As   string `required:"" enum:"archive,json,csv,ics,vtt,pdf,html,svg,png,fhir" help:"archive, csv and ics of the studio; json, ics, fhir, vtt, pdf, html, svg and png of a client."`
+	As   string `required:"" enum:"archive,json,csv,ics,vtt,pdf,html,svg,png,fhir" help:"of a studio archive, csv or ics"`
 	Out  string `required:"" placeholder:"PATH" help:"The file to write; one that is not there yet."`
 	Data string `help:"Folder of the database." placeholder:"DIR"`
 	day
@@ -80,7 +80,10 @@ func (c exportCommand) as(known ...string) error {
 	if slices.Contains(known, c.As) {
 		return nil
 	}
-	return &formats.Invalid{Path: "as", Want: fmt.Sprintf("%s is not made of %s; expected one of %s", c.As, c.What, strings.Join(known, ", "))}
+	return &formats.Invalid{
+		Path: "as",
+		Want: fmt.Sprintf("%s is not made of %s; expected one of %s", c.As, c.What, strings.Join(known, ", ")),
+	}
 }
 
 // opened is the database of a folder that has one.
@@ -168,7 +171,13 @@ func (c exportCommand) client(w io.Writer, on civil.Day) error {
 	if len(homes) == 0 {
 		return &formats.Invalid{Path: "what", Want: "nothing is at home with this client; make a programme first"}
 	}
-	h := handout.Heading{ID: homes[0].ID, Client: k.Client.Name, Studio: s.Store.Setting(ctx, "studio"), On: longDay(homes[0].On), Again: longDay(homes[0].Programme.AskAgainOn)}
+	h := handout.Heading{
+		ID:     homes[0].ID,
+		Client: k.Client.Name,
+		Studio: s.Store.Setting(ctx, "studio"),
+		On:     longDay(homes[0].On),
+		Again:  longDay(homes[0].Programme.AskAgainOn),
+	}
 	return c.sheet(w, s.Judge, homes[0].Programme, h)
 }
 
@@ -325,6 +334,9 @@ func (c importCommand) take(ctx context.Context, studio *app.Studio, name string
 		}
 		return exchange.TakeClientFile(ctx, studio, filepath.Base(name), b, o)
 	default:
-		return exchange.Report{}, &exchange.Bad{File: "file", Want: fmt.Sprintf("%q is no ending that is known; expected .zip, .csv or .json", ending)}
+		return exchange.Report{}, &exchange.Bad{
+			File: "file",
+			Want: fmt.Sprintf("%q is no ending that is known; expected .zip, .csv or .json", ending),
+		}
 	}
 }

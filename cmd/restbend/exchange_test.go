@@ -51,7 +51,8 @@ func TestOutAndIn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, a, b, "the same archive again")
 
-	for as, begins := range map[string]string{"json": "{", "ics": "BEGIN:VCALENDAR", "fhir": "{", "vtt": "WEBVTT", "pdf": "%PDF-", "html": "<!doctype html>", "svg": "<svg", "png": "\x89PNG"} {
+	for as, begins := range map[string]string{"json": "{", "ics": "BEGIN:VCALENDAR", "fhir": "{", "vtt": "WEBVTT", "pdf": "%PDF-",
+		"html": "<!doctype html>", "svg": "<svg", "png": "\x89PNG"} {
 		status, _, errs := call("", "export", id, "--as", as, "--out", file("c."+as), "--data", from)
 		require.Equal(t, exitDone, status, "%s: %s", as, errs)
 		got, err := os.ReadFile(file("c." + as))
@@ -73,13 +74,15 @@ func TestOutAndIn(t *testing.T) {
 	assert.Contains(t, said, "1 taken")
 
 	for says, args := range map[string][]string{
-		"is there already":       {"export", "studio", "--as", "archive", "--out", file("a.zip"), "--data", from},
-		"is not made of studio":  {"export", "studio", "--as", "pdf", "--out", file("x"), "--data", from},
-		"is no client":           {"export", "nobody", "--as", "pdf", "--out", file("x"), "--data", from},
-		"there is no database":   {"export", "studio", "--as", "csv", "--out", file("x"), "--data", out},
-		"no zip file":            {"import", func() string { os.WriteFile(file("n.zip"), []byte("no"), 0o600); return file("n.zip") }(), "--data", to},
-		"no ending that is know": {"import", func() string { os.WriteFile(file("n.txt"), []byte("no"), 0o600); return file("n.txt") }(), "--data", to},
-		"cannot be opened":       {"import", file("none.csv"), "--data", to},
+		"is there already":      {"export", "studio", "--as", "archive", "--out", file("a.zip"), "--data", from},
+		"is not made of studio": {"export", "studio", "--as", "pdf", "--out", file("x"), "--data", from},
+		"is no client":          {"export", "nobody", "--as", "pdf", "--out", file("x"), "--data", from},
+		"there is no database":  {"export", "studio", "--as", "csv", "--out", file("x"), "--data", out},
+		"no zip file": {"import", func() string { os.WriteFile(file("n.zip"), []byte("no"), 0o600); return file("n.zip") }(),
+			"--data", to},
+		"no ending that is know": {"import", func() string { os.WriteFile(file("n.txt"), []byte("no"), 0o600); return file("n.txt") }(),
+			"--data", to},
+		"cannot be opened": {"import", file("none.csv"), "--data", to},
 	} {
 		status, _, errs := call("", args...)
 		assert.Equal(t, exitRefused, status, says)

@@ -46,7 +46,10 @@ func start(t *testing.T, binary, dir string) running {
 	if resp, err := stay.Get(r.address + "/"); err == nil { // the first time somebody has to begin
 		resp.Body.Close()
 		if strings.HasPrefix(resp.Header.Get("Location"), "/first") {
-			status, _ := r.post("/first", url.Values{"studio": {"Loft"}, "name": {"Maren"}, "login": {"maren"}, "password": {theirs}, "again": {theirs}})
+			status, _ := r.post(
+				"/first",
+				url.Values{"studio": {"Loft"}, "name": {"Maren"}, "login": {"maren"}, "password": {theirs}, "again": {theirs}},
+			)
 			require.Equal(t, http.StatusSeeOther, status)
 		}
 	}
@@ -66,7 +69,14 @@ func built(t *testing.T) string {
 }
 
 func newClient(name string) url.Values {
-	return url.Values{"key": {uuid.NewString()}, "name": {name}, "place": {"chair"}, "approach": {"steady"}, "minutes": {"15"}, "equipment": {"chair"}}
+	return url.Values{
+		"key":       {uuid.NewString()},
+		"name":      {name},
+		"place":     {"chair"},
+		"approach":  {"steady"},
+		"minutes":   {"15"},
+		"equipment": {"chair"},
+	}
 }
 
 // planned adds a client and a plan, and gives the paths of both.
@@ -85,7 +95,11 @@ func (r running) kill() {
 	_ = r.cmd.Wait()
 }
 
-var stay = &http.Client{Timeout: 10 * time.Second, Jar: jar(), CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+var stay = &http.Client{
+	Timeout:       10 * time.Second,
+	Jar:           jar(),
+	CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+}
 
 func jar() http.CookieJar {
 	j, err := cookiejar.New(nil)
@@ -154,7 +168,12 @@ func TestAHardKillLosesAndDoublesNothing(t *testing.T) {
 		case 2:
 			w = &write{path: home + "/plans", form: url.Values{"minutes": {fmt.Sprint(5 + number%20)}, "second": {"yes"}}}
 		case 3:
-			w = &write{path: record + "/correct", form: url.Values{"by": {"Ada"}, "why": {mark}, "was": {fmt.Sprint(1 + number%3000)}, "before": {"2"}, "after": {"1"}}, page: record, mark: mark}
+			w = &write{
+				path: record + "/correct",
+				form: url.Values{"by": {"Ada"}, "why": {mark}, "was": {fmt.Sprint(1 + number%3000)}, "before": {"2"}, "after": {"1"}},
+				page: record,
+				mark: mark,
+			}
 		}
 		w.form.Set("key", uuid.NewString())
 		all = append(all, w)

@@ -64,9 +64,18 @@ func main() { os.Exit(run(os.Args[1:], streams{os.Stdin, os.Stdout, os.Stderr}))
 func run(args []string, io streams) (status int) {
 	var c commands
 	ended := -1
-	parser, err := kong.New(&c, kong.Name("restbend"), kong.Writers(io.out, io.err), kong.Exit(func(code int) { ended = code; panic(done{}) }),
-		kong.Description("Rest Bend plans gentle spinal mobility and core sessions. It shows the usual cautions and never diagnoses; a licensed clinician's word comes first."),
-		kong.UsageOnError(), kong.ConfigureHelp(kong.HelpOptions{Compact: true}))
+	parser, err := kong.New(
+		&c,
+		kong.Name("restbend"),
+		kong.Writers(io.out, io.err),
+		kong.Exit(func(code int) { ended = code; panic(done{}) }),
+		kong.Description(
+			"Rest Bend plans gentle spinal mobility and core sessions. It shows the usual cautions and never diagnoses; a licensed "+
+				"clinician's word comes first.",
+		),
+		kong.UsageOnError(),
+		kong.ConfigureHelp(kong.HelpOptions{Compact: true}),
+	)
 	if err != nil {
 		fmt.Fprintln(io.err, "restbend:", err)
 		return exitFailed

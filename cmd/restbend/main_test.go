@@ -24,7 +24,8 @@ func call(in string, args ...string) (status int, out, errs string) {
 }
 
 const two = `{"format":"restbend.client/1","red_flags":[],"height_cm":163,"mass_kg":66,"equipment":["mat","chair"],
- "conditions":[{"id":"osteoporosis","vertebral_fracture":false},{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`
+ "conditions":[{"id":"osteoporosis","vertebral_fracture":false},
+{"id":"disc_sciatica","stage":"subacute","side":"left","eases":"extension"}]}`
 
 func TestJSONAnswersKeepToTheirSchemas(t *testing.T) {
 	for name, args := range map[string][]string{
@@ -121,11 +122,14 @@ func TestRefusals(t *testing.T) {
 		{"unknown approach", two, []string{"plan", "-", "--approach", "loud"}, "approach"},
 		{"a lever on nothing", "", []string{"lever", "--on", "elbows"}, `on: "elbows" is not known`},
 		{"a lever too high", "", []string{"lever", "--raise-cm", "111"}, "raise-cm: expected 0 to 110, found 111"},
-		{"a lever too high for the knees", "", []string{"lever", "--from", "knees", "--raise-cm", "110"}, "too high for a straight body on the knees"},
+		{"a lever too high for the knees", "", []string{"lever", "--from", "knees", "--raise-cm", "110"}, "too high for a straight " +
+			"body on the knees"},
 		{"a small person", "", []string{"lever", "--height-cm", "1.7"}, "height-cm: expected 100 to 230"},
 		{"a dose of nothing", two, []string{"plan", "-", "--dose", "headstand=8"}, `--dose headstand: "headstand" is not in the library`},
-		{"a dose that cannot be read", two, []string{"plan", "-", "--dose", "bridge_low=plenty"}, "--dose bridge_low: Low bridge: \"plenty\" cannot be read"},
-		{"a dose counted wrongly", two, []string{"plan", "-", "--dose", "bridge_low=hold 10 s"}, "it is not counted in hold seconds; expected repetitions"},
+		{"a dose that cannot be read", two, []string{"plan", "-", "--dose", "bridge_low=plenty"}, "--dose bridge_low: Low bridge: " +
+			"\"plenty\" cannot be read"},
+		{"a dose counted wrongly", two, []string{"plan", "-", "--dose", "bridge_low=hold 10 s"}, "it is not counted in hold seconds; " +
+			"expected repetitions"},
 		{"bad date", two, []string{"plan", "-", "--on", "soon"}, "--on"},
 		{"a foreign address", "", []string{"serve", "--addr", "0.0.0.0:80", "--data", t.TempDir()}, "--addr"},
 	} {
@@ -146,7 +150,8 @@ func TestTheContractsExampleIsPlanned(t *testing.T) {
 
 func TestReferEndsWithThree(t *testing.T) {
 	for _, k := range []string{`{"id":"pregnant"}`, `{"id":"spinal_fusion","levels":"L4-S1","months_since":14}`,
-		`{"id":"spinal_fusion","levels":"L4-S1","months_since":2,"cleared_for_exercise":true}`, `{"id":"raised_blood_pressure","reading":"182/96"}`} {
+		`{"id":"spinal_fusion","levels":"L4-S1","months_since":2,"cleared_for_exercise":true}`, `{"id":"raised_blood_pressure",` +
+			`"reading":"182/96"}`} {
 		for _, command := range []string{"limits", "check", "plan"} {
 			status, out, _ := call(`{"format":"restbend.client/1","red_flags":[],"conditions":[`+k+`]}`, command, "-", "--json")
 			assert.Equal(t, exitRefer, status, "%s %s", command, k)
@@ -193,9 +198,22 @@ func TestNextOnTheCommandLine(t *testing.T) {
 	file := func(name, on, ended, more string) string {
 		path := filepath.Join(dir, name)
 		item := func(side string) string {
-			return `{"variant":"bird_dog_arm","side":"` + side + `","sets":1,"repetitions":6,"seconds":10,"best_hold":10,"ended":"` + ended + `","planned":{"kind":"hold_seconds","sets":1,"repetitions":6,"seconds":10}}`
+			return `{"variant":"bird_dog_arm","side":"` + side + `","sets":1,"repetitions":6,"seconds":10,"best_hold":10,` +
+				`"ended":"` + ended + `","planned":{"kind":"hold_seconds","sets":1,"repetitions":6,"seconds":10}}`
 		}
-		require.NoError(t, os.WriteFile(path, []byte(`{"format":"restbend.record/1","plan":"p`+on+`","on":"`+on+`","pain":{"before":1,"during":1,"after":1},"items":[`+item("left")+`,`+item("right")+`],"follow_up":{"hours_to_settle":2,"kind":"none"`+more+`}}`), 0o600))
+		require.NoError(t,
+			os.WriteFile(
+				path,
+				[]byte(
+					`{"format":"restbend.record/1","plan":"p`+on+`","on":"`+on+`","pain":{"before":1,"during":1,"after":1},"items":[`+item(
+						"left",
+					)+`,`+item(
+						"right",
+					)+`],"follow_up":{"hours_to_settle":2,"kind":"none"`+more+`}}`,
+				),
+				0o600,
+			),
+		)
 		return path
 	}
 	first, second := file("1.json", "2026-11-16", "done", ""), file("2.json", "2026-11-20", "done", "")
@@ -217,7 +235,14 @@ func TestNextOnTheCommandLine(t *testing.T) {
 	status, _, errs = call(plain, "next", "-", second, file("3.json", "2026-11-20", "form", ""), "--on", "2026-11-24")
 	assert.Equal(t, exitRefused, status)
 	assert.Contains(t, errs, "two accounts of one session")
-	status, out, _ = call(plain, "next", "-", file("4.json", "2026-11-21", "done", `,"red_flags":["saddle_numbness"]`), "--on", "2026-11-24")
+	status, out, _ = call(
+		plain,
+		"next",
+		"-",
+		file("4.json", "2026-11-21", "done", `,"red_flags":["saddle_numbness"]`),
+		"--on",
+		"2026-11-24",
+	)
 	assert.Equal(t, exitRefer, status)
 	assert.Contains(t, out, "Stop, and refer")
 }
@@ -245,7 +270,8 @@ func TestBackupAndRestoreOnTheCommandLine(t *testing.T) {
 // TestHomeOnTheCommandLine: a programme as published, whose exercises are not barred; figures
 // out of reach are named, and a warning sign refers.
 func TestHomeOnTheCommandLine(t *testing.T) {
-	bone := `{"format":"restbend.client/1","red_flags":[],"equipment":["mat","chair","band"],"goals":["upper_back_posture"],"place":"chair","conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
+	bone := `{"format":"restbend.client/1","red_flags":[],"equipment":["mat","chair","band"],"goals":["upper_back_posture"],` +
+		`"place":"chair","conditions":[{"id":"osteoporosis","vertebral_fracture":true}]}`
 	status, out, errs := call(bone, "home", "-", "--json", "--on", "2026-11-24")
 	require.Equal(t, exitDone, status, errs)
 	require.NoError(t, formats.Validate("home", []byte(out)))

@@ -41,7 +41,12 @@ func (c nextCommand) Run(s streams) error {
 }
 
 // stepWords name a step.
-var stepWords = map[string]string{progress.StepUp: "step up", progress.Hold: "hold", progress.StepBack: "step back", progress.Refer: "stop and refer"}
+var stepWords = map[string]string{
+	progress.StepUp:   "step up",
+	progress.Hold:     "hold",
+	progress.StepBack: "step back",
+	progress.Refer:    "stop and refer",
+}
 
 func printNext(w io.Writer, a progress.Answer, j *app.Judge) {
 	name := func(id string) string {

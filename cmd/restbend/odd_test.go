@@ -20,23 +20,42 @@ var updateOdd = flag.Bool("odd", false, "write the list of odd files and the sen
 // what stands for a file is put into an otherwise plain one where it begins with a quote.
 var oddClients = [][2]string{
 	{"nothing at all", ``},
-	{"blanks", "  \n "}, {"a word", `client`},
+	{"blanks", "  \n "},
+	{"a word", `client`},
 	{"a list", `[]`},
 	{"a number", `7`},
 	{"nothing said", `null`},
 	{"no end", `{"format":"restbend.client/1"`},
 	{"a comma too many", `{"format":"restbend.client/1",}`},
-	{"a missing comma", "{\"format\":\"restbend.client/1\"\n\"name\":\"x\"}"}, {"a missing colon", `{"format" "restbend.client/1"}`},
+	{"a missing comma", "{\"format\":\"restbend.client/1\"\n\"name\":\"x\"}"},
+	{"a missing colon", `{"format" "restbend.client/1"}`},
 	{"single quotes", `{'format':'restbend.client/1'}`},
-	{"a comment", "{\n// who\n\"format\":\"restbend.client/1\"}"}, {"two values", `{"format":"restbend.client/1"} {}`},
+	{"a comment", "{\n// who\n\"format\":\"restbend.client/1\"}"},
+	{"two values", `{"format":"restbend.client/1"} {}`},
 	{"more after the end", `{"format":"restbend.client/1"} and so on`},
 	{"no format", `{}`},
 	{"another format", `{"format":"restbend.plan/1"}`},
 	{"a later format", `{"format":"restbend.client/2"}`},
 	{"the format twice", `{"format":"restbend.client/1","format":"restbend.client/1"}`},
-	{"deep", strings.Repeat(`[`, 200) + strings.Repeat(`]`, 200)}, {"deep in a field", `"conditions":` + strings.Repeat(`[`, 100) + strings.Repeat(`]`, 100)},
-	{"bytes that are no text", "\"name\":\"a\xffb\""}, {"sixteen-bit text", "\xff\xfe{\x00}\x00"}, {"a direction mark in the name", "\"name\":\"Ada\u202eneB\""}, {"an isolate in a goal", "\"goal_text\":\"walk \u2067far\""},
-	{"an unseen blank in the name", "\"name\":\"Ada\u200b\""}, {"a bell in the name", `"name":"Ada\u0007"`}, {"half a surrogate", `"name":"\ud800"`}, {"a direction mark in a field's name", "\"na\u202eme\":\"x\""},
+	{
+		"deep",
+		strings.Repeat(`[`, 200) + strings.Repeat(`]`, 200),
+	},
+	{"deep in a field", `"conditions":` + strings.Repeat(`[`, 100) + strings.Repeat(`]`, 100)},
+	{
+		"bytes that are no text",
+		"\"name\":\"a\xffb\"",
+	},
+	{"sixteen-bit text", "\xff\xfe{\x00}\x00"},
+	{"a direction mark in the name", "\"name\":\"Ada\u202eneB\""},
+	{"an isolate in a goal", "\"goal_text\":\"walk \u2067far\""},
+	{
+		"an unseen blank in the name",
+		"\"name\":\"Ada\u200b\"",
+	},
+	{"a bell in the name", `"name":"Ada\u0007"`},
+	{"half a surrogate", `"name":"\ud800"`},
+	{"a direction mark in a field's name", "\"na\u202eme\":\"x\""},
 	{"signs given twice", `"red_flags":["saddle_numbness"],"red_flags":[]`},
 	{"pain given twice", `"pain":{"now":7,"now":1}`},
 	{"a condition's detail twice", `"conditions":[{"id":"hip_replacement","side":"left","side":"right"}]`},
@@ -84,7 +103,10 @@ var oddClients = [][2]string{
 	{"date and months", `"conditions":[{"id":"hip_replacement","operated_on":"2026-01-24","months_since":10}]`},
 	{"an unknown side", `"conditions":[{"id":"hip_replacement","side":"front"}]`},
 	{"a curve of nowhere", `"conditions":[{"id":"scoliosis","curves":[{"region":"sacral","convex":"left"}]}]`},
-	{"a curve of a right angle and more", `"conditions":[{"id":"scoliosis","curves":[{"region":"thoracic","convex":"left","cobb_deg":240}]}]`},
+	{
+		"a curve of a right angle and more",
+		`"conditions":[{"id":"scoliosis","curves":[{"region":"thoracic","convex":"left","cobb_deg":240}]}]`,
+	},
 	{"grade of a stenosis", `"conditions":[{"id":"extension_sensitive","which":"stenosis","grade":1}]`},
 	{"a pressure in words", `"resting_pressure":"high"`},
 	{"the wrong way round", `"resting_pressure":"80/120"`},
@@ -97,8 +119,14 @@ var oddClients = [][2]string{
 	{"a side of a chair stand", `"measures":[{"id":"chair_stand_30s","side":"left","value":10}]`},
 	{"a stage of a plank", `"measures":[{"id":"plank_hold_s","stage":2,"value":10}]`},
 	{"both sides of one leg", `"measures":[{"id":"single_leg_stance_s","side":"both","value":10}]`},
-	{"two values of one day", `"measures":[{"id":"chair_stand_30s","value":10,"on":"2026-11-02"},{"id":"chair_stand_30s","value":14,"on":"2026-11-02"}]`},
-	{"two findings of one day", `"screens":[{"id":"half_squat","finding":"able","on":"2026-11-02"},{"id":"half_squat","finding":"weak","on":"2026-11-02"}]`},
+	{
+		"two values of one day",
+		`"measures":[{"id":"chair_stand_30s","value":10,"on":"2026-11-02"},{"id":"chair_stand_30s","value":14,"on":"2026-11-02"}]`,
+	},
+	{
+		"two findings of one day",
+		`"screens":[{"id":"half_squat","finding":"able","on":"2026-11-02"},{"id":"half_squat","finding":"weak","on":"2026-11-02"}]`,
+	},
 	{"an hour on one leg", `"measures":[{"id":"single_leg_stance_s","value":3600}]`},
 	{"an unknown measure", `"measures":[{"id":"grip_kg","value":30}]`},
 	{"measured tomorrow", `"measures":[{"id":"breath_seconds","value":4,"on":"2026-11-26"}]`},
@@ -141,14 +169,26 @@ var oddRecords = [][2]string{
 	{"ended of itself", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"tired"}]}`},
 	{"an exercise of no library", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"headstand","ended":"done"}]}`},
 	{"pain of twelve", `{"format":"restbend.record/1","on":"2026-11-24","items":[],"pain":{"after":12}}`},
-	{"none and done", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":0}]}`},
+	{
+		"none and done",
+		`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":0}]}`,
+	},
 	{"items twice", `{"format":"restbend.record/1","on":"2026-11-24","items":[],"items":[]}`},
-	{"repetitions in halves", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":2.5}]}`},
-	{"repetitions with a point", `{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":8.0}]}`},
+	{
+		"repetitions in halves",
+		`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":2.5}]}`,
+	},
+	{
+		"repetitions with a point",
+		`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"bridge_low","ended":"done","repetitions":8.0}]}`,
+	},
 }
 
 // ofMachines are words that speak of how the program is made, not of what was given.
-var ofMachines = regexp.MustCompile(`(^|: )json: |(?i:unmarshal|\bstruct\b|strconv|parse|golang|\bnil\b|interface|float64|\bint\b|goroutine|panic|decode|invalid character)|\bGo\b|\bEOF\b`)
+var ofMachines = regexp.MustCompile(
+	`(^|: )json: |(?i:unmarshal|\bstruct\b|strconv|parse|golang|\bnil\b|interface|float64|\bint\b|goroutine|panic|decode|invalid ` +
+		`character)|\bGo\b|\bEOF\b`,
+)
 
 // TestOddFilesGetASentence: every one is refused with status 2 and one sentence, which a
 // person has read; the list stands in testdata/odd.txt.
@@ -178,7 +218,18 @@ func TestOddFilesGetASentence(t *testing.T) {
 	for i, r := range oddRecords {
 		path := filepath.Join(dir, fmt.Sprintf("%d.json", i))
 		require.NoError(t, os.WriteFile(path, []byte(r[1]), 0o600))
-		refused("record: "+r[0], `{"format":"restbend.client/1"}`, "plan", "-", "--done", path, "--minutes-left", "10", "--on", "2026-11-25")
+		refused(
+			"record: "+r[0],
+			`{"format":"restbend.client/1"}`,
+			"plan",
+			"-",
+			"--done",
+			path,
+			"--minutes-left",
+			"10",
+			"--on",
+			"2026-11-25",
+		)
 	}
 	refused("call: a day in 9999", `{"format":"restbend.client/1"}`, "limits", "-", "--on", "9999-01-01")
 	refused("call: a day of no month", `{"format":"restbend.client/1"}`, "limits", "-", "--on", "2026-13-01")

@@ -18,8 +18,13 @@ import (
 func TestTheRestOfASession(t *testing.T) {
 	record := filepath.Join(t.TempDir(), "done.json")
 	write := func(text string) { require.NoError(t, os.WriteFile(record, []byte(text), 0o600)) }
-	write(`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"belly_hand_breath","ended":"done"},{"variant":"pelvic_tilt","repetitions":10,"ended":"done"},
-		{"variant":"bird_dog_arm","side":"left","repetitions":6,"ended":"done"},{"variant":"bird_dog_arm","side":"right","repetitions":6,"ended":"form"},{"variant":"heel_slide","ended":"choice","skipped":true}]}`)
+	write(
+		`{"format":"restbend.record/1","on":"2026-11-24","items":[{"variant":"belly_hand_breath","ended":"done"},
+{"variant":"pelvic_tilt","repetitions":10,"ended":"done"},
+		{"variant":"bird_dog_arm","side":"left","repetitions":6,"ended":"done"},
+		{"variant":"bird_dog_arm","side":"right","repetitions":6,"ended":"form"},
+{"variant":"heel_slide","ended":"choice","skipped":true}]}`,
+	)
 	status, out, errs := call(two, "plan", "-", "--json", "--on", "2026-11-24", "--done", record, "--minutes-left", "10")
 	require.Equal(t, exitDone, status, errs)
 	require.NoError(t, formats.Validate("plan", []byte(out)))
@@ -30,12 +35,17 @@ func TestTheRestOfASession(t *testing.T) {
 	for _, it := range p.Items {
 		sum += it.Seconds()
 		assert.NotContains(t, []string{"pelvic_tilt", "bird_dog_arm"}, it.Variant, "done already")
-		assert.NotContains(t, []string{"settle", "mobilise", "activate"}, string(it.Phase), "all fours was strengthening: nothing goes back before it")
+		assert.NotContains(t,
+			[]string{"settle", "mobilise", "activate"},
+			string(it.Phase),
+			"all fours was strengthening: nothing goes back before it",
+		)
 	}
 	assert.InDelta(t, sum, p.SecondsTotal, 0.2)
 	assert.Equal(t, "close", string(p.Items[len(p.Items)-1].Phase))
 
-	sore := `{"format":"restbend.record/1","on":"2026-11-24","pain":{"before":1,"during":7},"items":[{"variant":"belly_hand_breath","ended":"pain"}]}`
+	sore := `{"format":"restbend.record/1","on":"2026-11-24","pain":{"before":1,"during":7},"items":[{"variant":"belly_hand_breath",` +
+		`"ended":"pain"}]}`
 	write(sore)
 	_, out, _ = call(two, "plan", "-", "--json", "--done", record, "--minutes-left", "8")
 	require.NoError(t, json.Unmarshal([]byte(out), &p))

@@ -50,7 +50,10 @@ func openRoom(ctx context.Context, dir string, judge *app.Judge, log *slog.Logge
 		return nil, fmt.Errorf("locking the data folder: %w", err)
 	}
 	if !got {
-		return nil, &formats.Invalid{Path: "--data", Want: fmt.Sprintf("another Rest Bend serves %s already; stop it first, or name another folder", dir)}
+		return nil, &formats.Invalid{
+			Path: "--data",
+			Want: fmt.Sprintf("another Rest Bend serves %s already; stop it first, or name another folder", dir),
+		}
 	}
 	if err := r.open(ctx, dir, judge, log, u, follow); err != nil {
 		return nil, errors.Join(err, r.close())
@@ -198,7 +201,10 @@ func (m *rooms) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	g, err := m.enter(name, dir)
 	if err != nil {
 		m.log.Error("opening a studio", "studio", name, "cause", err)
-		http.Error(w, "This studio cannot be opened just now. Whoever looks after it finds the cause in the log.", http.StatusServiceUnavailable)
+		http.Error(w,
+			"This studio cannot be opened just now. Whoever looks after it finds the cause in the log.",
+			http.StatusServiceUnavailable,
+		)
 		return
 	}
 	defer m.leave(g)

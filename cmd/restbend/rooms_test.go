@@ -34,7 +34,14 @@ func TestStudiosSideBySide(t *testing.T) {
 	m := &rooms{dir: dir, under: []string{"studio.example"}, idle: time.Minute, log: log, now: map[string]*guests{}}
 	m.open = func(at string) (*room, error) {
 		name := filepath.Base(at)
-		return openRoom(context.Background(), at, judge, log, web.Setup{Figures: figures, Names: []string{name + ".localhost", name + ".studio.example"}}, "")
+		return openRoom(
+			context.Background(),
+			at,
+			judge,
+			log,
+			web.Setup{Figures: figures, Names: []string{name + ".localhost", name + ".studio.example"}},
+			"",
+		)
 	}
 	ask := func(method, host, path, cookie string, form url.Values) *httptest.ResponseRecorder {
 		r := httptest.NewRequest(method, path, strings.NewReader(form.Encode()))
@@ -53,7 +60,8 @@ func TestStudiosSideBySide(t *testing.T) {
 	other := ask("GET", "mill.studio.example", "/", cookie, nil)
 	assert.Equal(t, http.StatusSeeOther, other.Code)
 	assert.Contains(t, other.Header().Get("Location"), "/first", "what is signed in for one opens no other")
-	for _, host := range []string{"barn.localhost", "..localhost", "localhost", "loft.elsewhere.example", "a.loft.localhost", "../loft.localhost"} {
+	for _, host := range []string{"barn.localhost", "..localhost", "localhost", "loft.elsewhere.example", "a.loft.localhost",
+		"../loft.localhost"} {
 		assert.Equal(t, http.StatusNotFound, ask("GET", host, "/", cookie, nil).Code, host)
 	}
 	assert.Equal(t, 2, m.tidy(time.Now().Add(-time.Hour)), "they were asked for just now")

@@ -33,22 +33,23 @@ type server struct {
 
 type serveCommand struct {
 	server
-	Studios     string        `help:"Serve every studio that has a folder in this one, each under its folder’s name before the site’s, such as loft.localhost." placeholder:"DIR"`
-	Names       []string      `name:"name" help:"Name that the site is reached by from elsewhere, such as studio.example.org; wanted beyond this machine." placeholder:"HOST"`
+	Studios     string        `help:"Serve each studio that has a folder in this one, as FOLDER.NAME." placeholder:"DIR"`
+	Names       []string      `name:"name" help:"Name that the site is reached by, such as studio.example.org." placeholder:"HOST"`
 	TLSCert     string        `name:"tls-cert" help:"Certificate to serve TLS with." placeholder:"FILE"`
 	TLSKey      string        `name:"tls-key" help:"Its key." placeholder:"FILE"`
 	Proxies     []string      `name:"behind" help:"Address of a proxy in front of this, which does TLS and says who asks." placeholder:"IP"`
 	Copies      string        `help:"Folder for copies; without one they lie beside the database." placeholder:"DIR"`
 	CopiesEvery time.Duration `name:"copies-every" default:"24h" help:"How often a copy is made; 0 for never." placeholder:"TIME"`
 	CopiesDays  int           `name:"copies-days" default:"60" help:"How many days the oldest is kept." placeholder:"DAYS"`
-	Follow      string        `help:"Folder or s3://BUCKET/PATH that every change is written to at once; not encrypted by this program." placeholder:"TARGET"`
-	Metrics     string        `help:"Address of this machine to answer with counts on, such as 127.0.0.1:9090, at /metrics; without it nowhere." placeholder:"ADDR"`
+	Follow      string        `help:"Folder or s3://BUCKET/PATH to write every change to, unencrypted." placeholder:"TARGET"`
+	Metrics     string        `help:"Address of this machine to show counts on, at /metrics." placeholder:"ADDR"`
 	Key         string        `help:"Key that copies are encrypted with; see new-key." placeholder:"FILE"`
-	SMTP        string        `name:"smtp" help:"Mail server to send letters by, HOST:PORT, with TLS; without it nothing is ever sent." placeholder:"HOST:PORT"`
-	SMTPUser    string        `name:"smtp-user" help:"User at the mail server; the password is read from RESTBEND_SMTP_PASSWORD." placeholder:"NAME"`
+	SMTP        string        `name:"smtp" help:"Mail server, with TLS; without one nothing is sent." placeholder:"HOST:PORT"`
+	SMTPUser    string        `name:"smtp-user" help:"User there; the password is in RESTBEND_SMTP_PASSWORD." placeholder:"NAME"`
 	MailFrom    string        `name:"mail-from" help:"The studio's address." placeholder:"ADDRESS"`
 }
 
+//revive:disable-next-line:cyclomatic One check for each flag, each with its own sentence.
 func (c serveCommand) Run(s streams) error {
 	dir, err := dataFolder(c.Data)
 	if err != nil {
@@ -69,13 +70,26 @@ func (c serveCommand) Run(s streams) error {
 		}
 	}
 	if u.Secure && len(c.Names) == 0 {
-		return &formats.Invalid{Path: "--name", Want: "is missing; expected the name that the site is reached by, such as studio.example.org"}
+		return &formats.Invalid{
+			Path: "--name",
+			Want: "is missing; expected the name that the site is reached by, such as studio.example.org",
+		}
 	}
 	if !u.Secure && (len(c.Names) > 0 || !web.LoopbackAddr(c.Addr)) {
-		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%s would be reached from elsewhere in plain text; expected an address of this machine alone such as 127.0.0.1:8080, or --tls-cert and --tls-key, or --behind a proxy that does TLS", c.Addr)}
+		return &formats.Invalid{
+			Path: "--addr",
+			Want: fmt.Sprintf(
+				"%s would be reached from elsewhere in plain text; expected an address of this machine alone such as 127.0.0.1:8080, "+
+					"or --tls-cert and --tls-key, or --behind a proxy that does TLS",
+				c.Addr,
+			),
+		}
 	}
 	if c.Metrics != "" && !web.LoopbackAddr(c.Metrics) {
-		return &formats.Invalid{Path: "--metrics", Want: fmt.Sprintf("%q is not an address of this machine alone; expected one such as 127.0.0.1:9090", c.Metrics)}
+		return &formats.Invalid{
+			Path: "--metrics",
+			Want: fmt.Sprintf("%q is not an address of this machine alone; expected one such as 127.0.0.1:9090", c.Metrics),
+		}
 	}
 	if c.CopiesEvery < 0 || c.CopiesEvery > 0 && c.CopiesEvery < time.Minute {
 		return &formats.Invalid{Path: "--copies-every", Want: "expected a minute or more, or 0"}
@@ -97,10 +111,16 @@ func (c serveCommand) Run(s streams) error {
 		host, port, err := net.SplitHostPort(c.SMTP)
 		number, err2 := strconv.Atoi(port)
 		if err != nil || err2 != nil || host == "" || number < 1 || number > 65535 {
-			return &formats.Invalid{Path: "--smtp", Want: fmt.Sprintf("%q is no server; expected a name and a port such as mail.example.org:587", c.SMTP)}
+			return &formats.Invalid{
+				Path: "--smtp",
+				Want: fmt.Sprintf("%q is no server; expected a name and a port such as mail.example.org:587", c.SMTP),
+			}
 		}
 		if a, err := netmail.ParseAddress(c.MailFrom); err != nil || a.Address != c.MailFrom {
-			return &formats.Invalid{Path: "--mail-from", Want: fmt.Sprintf("%q is no address; a mail server wants one to send from", c.MailFrom)}
+			return &formats.Invalid{
+				Path: "--mail-from",
+				Want: fmt.Sprintf("%q is no address; a mail server wants one to send from", c.MailFrom),
+			}
 		}
 		letters.Server = mail.Server{Host: host, Port: number, User: c.SMTPUser, Password: os.Getenv("RESTBEND_SMTP_PASSWORD")}
 	}
@@ -121,7 +141,13 @@ func (c demoCommand) Run(s streams) error {
 		dir = tmp
 	}
 	if !web.LoopbackAddr(c.Addr) {
-		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("%q is not an address of this machine alone; in the demo nobody signs in, so expected one such as 127.0.0.1:8080", c.Addr)}
+		return &formats.Invalid{
+			Path: "--addr",
+			Want: fmt.Sprintf(
+				"%q is not an address of this machine alone; in the demo nobody signs in, so expected one such as 127.0.0.1:8080",
+				c.Addr,
+			),
+		}
 	}
 	return c.run(s, dir, serving{Setup: web.Setup{Demo: true}}, "", "")
 }
@@ -184,11 +210,22 @@ func (c server) run(s streams, dir string, u serving, cert, key string) error {
 	}
 	listener, err := net.Listen("tcp", c.Addr)
 	if err != nil {
-		return &formats.Invalid{Path: "--addr", Want: fmt.Sprintf("cannot listen on %s: %v; another program may be using it, try --addr 127.0.0.1:0", c.Addr, err)}
+		return &formats.Invalid{
+			Path: "--addr",
+			Want: fmt.Sprintf("cannot listen on %s: %v; another program may be using it, try --addr 127.0.0.1:0", c.Addr, err),
+		}
 	}
 	// Pages that listen to a lesson end with the program, not ten seconds after it.
-	srv := &http.Server{Handler: handler, BaseContext: func(net.Listener) context.Context { return ctx }, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 20 * time.Second,
-		WriteTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+	srv := &http.Server{
+		Handler:           handler,
+		BaseContext:       func(net.Listener) context.Context { return ctx },
+		ReadHeaderTimeout: 5 * time.Second,
+		ReadTimeout:       20 * time.Second,
+		WriteTimeout:      30 * time.Second,
+		IdleTimeout:       2 * time.Minute,
+		MaxHeaderBytes:    32 << 10,
+		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),
+	}
 	fmt.Fprintf(s.out, "Rest Bend is at %s\nStop it with Ctrl+C.\n", address(u.Setup, cert != "", listener.Addr()))
 	failed := make(chan error, 2)
 	if u.counts != "" {

@@ -42,7 +42,12 @@ func (f *Figure) swing(c *LimbChain, a, b LimbChain, t, upper, lower float64) {
 		bend = end.Sub(c.Root).Unit().Cross(c.Axis)
 	}
 	axis, tip, face, toes := c.Axis, c.Tip, c.Face, c.Toes
-	_ = f.reach(c, Limb{Pin: &Pin{Of: "world", At: end}, Pole: bend}, upper, lower, nil) // between reachable places it misses by the slack at most
+	_ = f.reach(c,
+		Limb{Pin: &Pin{Of: "world", At: end}, Pole: bend},
+		upper,
+		lower,
+		nil,
+	) // between reachable places it misses by the slack at most
 	if c.Upper().Cross(c.Lower()).Len() < 0.06 {
 		c.Axis = axis
 	}

@@ -54,7 +54,12 @@ func TestTurnMatchesAReferenceLibrary(t *testing.T) {
 	for _, axis := range []Vec{{1, 0, 0}, {0, 1, 0}, Vec{1, 2, -0.5}.Unit()} {
 		for _, angle := range []float64{-170, -30, 12, 90} {
 			half := angle * math.Pi / 360
-			q := quat.Number{Real: math.Cos(half), Imag: axis.X * math.Sin(half), Jmag: axis.Y * math.Sin(half), Kmag: axis.Z * math.Sin(half)}
+			q := quat.Number{
+				Real: math.Cos(half),
+				Imag: axis.X * math.Sin(half),
+				Jmag: axis.Y * math.Sin(half),
+				Kmag: axis.Z * math.Sin(half),
+			}
 			v := Vec{0.3, -0.7, 0.2}
 			want := r3.Rotation(q).Rotate(r3.Vec{X: v.X, Y: v.Y, Z: v.Z})
 			got := v.Turn(axis, angle)

@@ -8,10 +8,19 @@ import (
 
 // allFours is a body on hands and knees.
 func allFours() Pose {
-	p := Pose{Base: Prone, Rest: []Part{"knees"}, Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-60, 30}, Until: "level", Part: "shoulder_left", Z: 0.352}}}
+	p := Pose{
+		Base:   Prone,
+		Rest:   []Part{"knees"},
+		Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-60, 30}, Until: "level", Part: "shoulder_left", Z: 0.352}},
+	}
 	for s := range p.Legs {
 		p.Legs[s] = Limb{Upper: Vec{0, 0, -1}, Lower: Vec{-1, 0, 0.005}, Pole: Vec{0, 0, -1}, End: Vec{-1, 0, -0.12}}
-		p.Arms[s] = Limb{Pin: &Pin{Of: "root", At: Vec{0, 0, 0.026}}, Pole: Vec{-1, signed(s) * 0.55, 0.1}, End: Vec{1, 0, -0.12}, Palm: Vec{0, 0, -1}}
+		p.Arms[s] = Limb{
+			Pin:  &Pin{Of: "root", At: Vec{0, 0, 0.026}},
+			Pole: Vec{-1, signed(s) * 0.55, 0.1},
+			End:  Vec{1, 0, -0.12},
+			Palm: Vec{0, 0, -1},
+		}
 	}
 	return p
 }

@@ -48,7 +48,10 @@ func (l Lean) Pose() (Pose, Scene, error) {
 	}
 	// The surface reaches from just before the arm to well beyond the body.
 	arm := f.Arms[Right]
-	surface := Box{Min: Vec{math.Min(arm.Mid.X, arm.End.X) - 0.05, -0.5, math.Max(0, l.Raise-0.022)}, Max: Vec{arm.End.X + 0.35, 0.5, l.Raise}}
+	surface := Box{
+		Min: Vec{math.Min(arm.Mid.X, arm.End.X) - 0.05, -0.5, math.Max(0, l.Raise-0.022)},
+		Max: Vec{arm.End.X + 0.35, 0.5, l.Raise},
+	}
 	if l.Side { // the head is to the left, and the surface with it
 		surface.Min.X, surface.Max.X = arm.Mid.X-0.35, math.Max(arm.Mid.X, arm.End.X)+0.05
 	}

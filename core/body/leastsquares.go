@@ -5,6 +5,8 @@ import "math"
 // pushOnly finds the x ≥ 0 that makes rows·x nearest to want in the least-
 // squares sense: the active-set method of Lawson and Hanson, with a faint pull
 // to zero so that equal shares come out equal.
+//
+//revive:disable-next-line:cyclomatic The steps of one published algorithm, kept together.
 func pushOnly(rows [][]float64, want []float64) []float64 {
 	n := 0
 	if len(rows) > 0 {

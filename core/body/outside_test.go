@@ -29,7 +29,11 @@ func TestForwardBendReachesNearTheFloor(t *testing.T) {
 // order of disc pressures in Wilke et al., Spine 1999 (from memory): lying least,
 // standing more, bent forward most. Only the order is used.
 func TestPostureOrder(t *testing.T) {
-	lying := Pose{Base: Supine, Rest: []Part{Seat}, Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-14, 14}, Until: "touch", Part: ChestPart}}}
+	lying := Pose{
+		Base:   Supine,
+		Rest:   []Part{Seat},
+		Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-14, 14}, Until: "touch", Part: ChestPart}},
+	}
 	bent := standing()
 	bent.Pelvis.Flexion, bent.Lumbar.Flexion = 40, 20
 	for s := range lying.Legs {
@@ -47,7 +51,14 @@ func TestPostureOrder(t *testing.T) {
 // supineWith is a body on its back, knees bent, with the trunk curled so far.
 func supineWith(t *testing.T, lumbar, thoracic, lift float64) (Figure, Loads) {
 	t.Helper()
-	p := Pose{Base: Supine, Rest: []Part{Seat}, Pelvis: Bend{Flexion: lift}, Lumbar: Bend{Flexion: lumbar}, Thoracic: Bend{Flexion: thoracic}, Cervical: Bend{Flexion: 10}}
+	p := Pose{
+		Base:     Supine,
+		Rest:     []Part{Seat},
+		Pelvis:   Bend{Flexion: lift},
+		Lumbar:   Bend{Flexion: lumbar},
+		Thoracic: Bend{Flexion: thoracic},
+		Cervical: Bend{Flexion: 10},
+	}
 	for s := range p.Legs {
 		p.Legs[s] = Limb{Pin: &Pin{Of: "root", At: Vec{0.262, 0, 0.039}}, Pole: Vec{0, 0, 1}, End: Vec{1, 0, 0}}
 		p.Arms[s] = Limb{Upper: Vec{0.9, signed(s) * 0.1, 0.3}, Lower: Vec{0.9, 0, 0.3}}
@@ -92,10 +103,19 @@ func TestMarginOfTheBase(t *testing.T) {
 // onTheFloor is a straight body face down on hands and toes, the toes so high on
 // a box.
 func onTheFloor(feet float64) (Pose, Scene) {
-	p := Pose{Base: Prone, Rest: []Part{"feet"}, Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-60, 40}, Until: "level", Part: "shoulder_left", Z: 0.352}}}
+	p := Pose{
+		Base:   Prone,
+		Rest:   []Part{"feet"},
+		Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-60, 40}, Until: "level", Part: "shoulder_left", Z: 0.352}},
+	}
 	for s := range p.Legs {
 		p.Legs[s] = Limb{Upper: Vec{0, signed(s) * 0.02, -1}, Lower: Vec{0, signed(s) * 0.02, -1}, Pole: Vec{1, 0, 0}, Frame: "pelvis"}
-		p.Arms[s] = Limb{Pin: &Pin{Of: "root", At: Vec{0, 0, 0.026}}, Pole: Vec{-1, signed(s) * 0.5, 0.1}, End: Vec{1, 0, -0.12}, Palm: Vec{0, 0, -1}}
+		p.Arms[s] = Limb{
+			Pin:  &Pin{Of: "root", At: Vec{0, 0, 0.026}},
+			Pole: Vec{-1, signed(s) * 0.5, 0.1},
+			End:  Vec{1, 0, -0.12},
+			Palm: Vec{0, 0, -1},
+		}
 	}
 	scene := Scene{}
 	if feet > 0 {
@@ -149,7 +169,11 @@ func TestProppedFaceDown(t *testing.T) {
 	}
 	f := solved(t, p, Scene{})
 	loads := f.Carry(Scene{})
-	t.Logf("propped on the forearms %.4f of weight × height, forearms %.0f%% of the weight", loads.LowBack, 100*loads.Share("elbow_left", "elbow_right", "forearm_left", "forearm_right"))
+	t.Logf(
+		"propped on the forearms %.4f of weight × height, forearms %.0f%% of the weight",
+		loads.LowBack,
+		100*loads.Share("elbow_left", "elbow_right", "forearm_left", "forearm_right"),
+	)
 	assert.Greater(t, loads.Share("elbow_left", "elbow_right", "forearm_left", "forearm_right"), 0.1, "the forearms carry")
 	assert.InDelta(t, 0, loads.LowBack, 0.0005, "measured now; one that is more would be news")
 }

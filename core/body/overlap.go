@@ -4,8 +4,28 @@ import "math"
 
 // SurfaceParts are the parts whose surfaces are held against floor, furniture
 // and walls.
-var SurfaceParts = []Part{HeadPart, ChestPart, Waist, Seat, "shoulder_left", "shoulder_right", "elbow_left", "elbow_right", "forearm_left", "forearm_right",
-	"hand_left", "hand_right", "thigh_left", "thigh_right", "knee_left", "knee_right", "shin_left", "shin_right", "foot_left", "foot_right"}
+var SurfaceParts = []Part{
+	HeadPart,
+	ChestPart,
+	Waist,
+	Seat,
+	"shoulder_left",
+	"shoulder_right",
+	"elbow_left",
+	"elbow_right",
+	"forearm_left",
+	"forearm_right",
+	"hand_left",
+	"hand_right",
+	"thigh_left",
+	"thigh_right",
+	"knee_left",
+	"knee_right",
+	"shin_left",
+	"shin_right",
+	"foot_left",
+	"foot_right",
+}
 
 // Sunk is how deep a part lies in the floor, a box or the wall, in body
 // heights, and in which.

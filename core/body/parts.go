@@ -40,8 +40,11 @@ func CheckPart(p Part) error {
 			return nil
 		}
 	}
-	return fmt.Errorf("%q is not a part of the body; expected head, chest, waist, seat, feet, knees, hands or one of %s with _left or _right",
-		p, strings.Join(pairedParts, ", "))
+	return fmt.Errorf(
+		"%q is not a part of the body; expected head, chest, waist, seat, feet, knees, hands or one of %s with _left or _right",
+		p,
+		strings.Join(pairedParts, ", "),
+	)
 }
 
 // Ball is a round piece of the body's surface, in body heights.

@@ -49,7 +49,12 @@ func TestAWeightInEachHand(t *testing.T) {
 	more := (both.LowBack - bare.LowBack) * 70 * 9.81 * 1.70
 	assert.InDelta(t, 2*2*9.81*reach*1.70, more, 0.3, "both: straight forward, so it simply adds")
 	assert.Greater(t, one.LowBack, bare.LowBack)
-	assert.InDelta(t, lowBackVector(f, outside{at: f.Grip("hand_left"), force: Vec{Z: -share(2 * 9.81)}}).Len(), one.LowBack, 1e-3, "one: to the side too")
+	assert.InDelta(t,
+		lowBackVector(f, outside{at: f.Grip("hand_left"), force: Vec{Z: -share(2 * 9.81)}}).Len(),
+		one.LowBack,
+		1e-3,
+		"one: to the side too",
+	)
 	feet := func(l Loads) float64 {
 		return l.Share("heel_left", "ball_left", "toes_left", "heel_right", "ball_right", "toes_right")
 	}
@@ -130,7 +135,11 @@ func TestABandRoundAFoot(t *testing.T) {
 // times how far out it is. By hand: 0.161 of the weight, its centre 0.447 × 0.53 of
 // height from the hip, so about 0.035; a leg that a hand or strap holds pulls at nothing.
 func TestLegsInTheAir(t *testing.T) {
-	p := Pose{Base: Supine, Rest: []Part{Seat}, Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-14, 14}, Until: "touch", Part: ChestPart}}}
+	p := Pose{
+		Base:   Supine,
+		Rest:   []Part{Seat},
+		Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-14, 14}, Until: "touch", Part: ChestPart}},
+	}
 	for s := range p.Legs {
 		p.Legs[s] = Limb{Pin: &Pin{Of: "root", At: Vec{0.262, signed(s) * 0.05, 0.039}}, Pole: Vec{0, 0, 1}, End: Vec{1, 0, 0}}
 		p.Arms[s] = Limb{Upper: Vec{0.95, signed(s) * 0.24, -0.22}, Lower: Vec{1, 0, -0.03}}

@@ -98,7 +98,15 @@ func settle(p Pose, s Scene, st Settle) (Pose, error) {
 	lo, hi := st.Range[0], st.Range[1]
 	a, b := miss(lo), miss(hi)
 	if a*b > 0 {
-		return p, fmt.Errorf("settle: %s finds no place between %g and %g degrees for %s (it is off by %.3f and %.3f of body height there)", st.Vary, lo, hi, st.Part, a, b)
+		return p, fmt.Errorf(
+			"settle: %s finds no place between %g and %g degrees for %s (it is off by %.3f and %.3f of body height there)",
+			st.Vary,
+			lo,
+			hi,
+			st.Part,
+			a,
+			b,
+		)
 	}
 	// False position, with the Illinois rule against a stuck end.
 	at := lo

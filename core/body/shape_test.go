@@ -26,7 +26,9 @@ func TestTheShapeOfTheBodyNow(t *testing.T) {
 		scene Scene
 	}
 	bodies := []posed{{"standing", solved(t, standing(), Scene{}), Scene{}}, {"crooked", solved(t, crooked(), Scene{}), Scene{}}}
-	for _, lean := range []Lean{{On: OnHands, From: FromToes}, {On: OnForearms, From: FromKnees}, {On: OnHands, From: FromToes, Raise: 0.3}, {On: OnForearms, From: FromKnees, Side: true}, {On: OnForearms, From: FromToes, Side: true, Raise: 0.2}} {
+	for _, lean := range []Lean{{On: OnHands, From: FromToes}, {On: OnForearms, From: FromKnees},
+		{On: OnHands, From: FromToes, Raise: 0.3}, {On: OnForearms, From: FromKnees, Side: true},
+		{On: OnForearms, From: FromToes, Side: true, Raise: 0.2}} {
 		p, scene, err := lean.Pose()
 		require.NoError(t, err)
 		f := solved(t, p, scene)
@@ -51,7 +53,17 @@ func TestTheShapeOfTheBodyNow(t *testing.T) {
 					continue
 				}
 				for i, p := range b.f.Pieces(seg, side) {
-					row(fmt.Sprintf("%d %d %d", seg, side, i), p.A.At.X, p.A.At.Y, p.A.At.Z, p.A.Radius, p.B.At.X, p.B.At.Y, p.B.At.Z, p.B.Radius)
+					row(
+						fmt.Sprintf("%d %d %d", seg, side, i),
+						p.A.At.X,
+						p.A.At.Y,
+						p.A.At.Z,
+						p.A.Radius,
+						p.B.At.X,
+						p.B.At.Y,
+						p.B.At.Z,
+						p.B.Radius,
+					)
 				}
 			}
 		}

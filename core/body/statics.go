@@ -61,13 +61,36 @@ var bearing = []struct {
 	part       Part
 	above, leg bool
 }{
-	{HeadPart, true, false}, {ChestPart, true, false}, {Waist, true, false},
-	{"shoulder_left", true, false}, {"shoulder_right", true, false}, {"elbow_left", true, false}, {"elbow_right", true, false},
-	{"forearm_left", true, false}, {"forearm_right", true, false}, {"hand_left", true, false}, {"hand_right", true, false},
-	{Seat, false, false}, {"hip_left", false, false}, {"hip_right", false, false}, {"thigh_left", false, true}, {"thigh_right", false, true},
-	{"knee_left", false, true}, {"knee_right", false, true}, {"shin_left", false, true}, {"shin_right", false, true},
-	{"heel_left", false, true}, {"heel_right", false, true}, {"ball_left", false, true}, {"ball_right", false, true},
-	{"toes_left", false, true}, {"toes_right", false, true},
+	{HeadPart, true, false},
+	{ChestPart, true, false},
+	{Waist, true, false},
+	{"shoulder_left", true, false},
+	{"shoulder_right", true, false},
+	{"elbow_left", true, false},
+	{"elbow_right", true, false},
+	{"forearm_left", true, false},
+	{"forearm_right", true, false},
+	{"hand_left", true, false},
+	{"hand_right", true, false},
+	{
+		Seat,
+		false,
+		false,
+	},
+	{"hip_left", false, false},
+	{"hip_right", false, false},
+	{"thigh_left", false, true},
+	{"thigh_right", false, true},
+	{"knee_left", false, true},
+	{"knee_right", false, true},
+	{"shin_left", false, true},
+	{"shin_right", false, true},
+	{"heel_left", false, true},
+	{"heel_right", false, true},
+	{"ball_left", false, true},
+	{"ball_right", false, true},
+	{"toes_left", false, true},
+	{"toes_right", false, true},
 }
 
 // touches finds the places where the figure bears on a surface: of each part
@@ -81,13 +104,40 @@ func (f *Figure) touches(s Scene) []Contact {
 		for _, ball := range skin.balls(store[:0], b.part) {
 			surface, gap := s.under(ball)
 			if gap < touching {
-				out = append(out, Contact{Part: b.part, At: Vec{ball.At.X, ball.At.Y, surface}, above: b.above, leg: b.leg, arm: arm, normal: Vec{0, 0, 1}})
+				out = append(out,
+					Contact{
+						Part:   b.part,
+						At:     Vec{ball.At.X, ball.At.Y, surface},
+						above:  b.above,
+						leg:    b.leg,
+						arm:    arm,
+						normal: Vec{0, 0, 1},
+					},
+				)
 			}
 			if s.Wall != 0 && s.Wall-ball.At.X-ball.Radius < touching {
-				out = append(out, Contact{Part: b.part, At: Vec{s.Wall, ball.At.Y, ball.At.Z}, above: b.above, leg: b.leg, arm: arm, normal: Vec{-1, 0, 0}})
+				out = append(out,
+					Contact{
+						Part:   b.part,
+						At:     Vec{s.Wall, ball.At.Y, ball.At.Z},
+						above:  b.above,
+						leg:    b.leg,
+						arm:    arm,
+						normal: Vec{-1, 0, 0},
+					},
+				)
 			}
 			if s.Behind != 0 && ball.At.X-ball.Radius-s.Behind < touching {
-				out = append(out, Contact{Part: b.part, At: Vec{s.Behind, ball.At.Y, ball.At.Z}, above: b.above, leg: b.leg, arm: arm, normal: Vec{1, 0, 0}})
+				out = append(out,
+					Contact{
+						Part:   b.part,
+						At:     Vec{s.Behind, ball.At.Y, ball.At.Z},
+						above:  b.above,
+						leg:    b.leg,
+						arm:    arm,
+						normal: Vec{1, 0, 0},
+					},
+				)
 			}
 		}
 	}
@@ -252,8 +302,18 @@ func (f *Figure) Carry(s Scene) Loads {
 		neck:       {f.NeckBase(), head, func(c Contact) bool { return c.Part == HeadPart }, func(outside) bool { return false }},
 		lowestRibs: {f.LowestRibs(), ribs, func(c Contact) bool { return c.above }, func(o outside) bool { return o.arm }},
 		lowBack:    {f.LowBack(), upper, func(c Contact) bool { return c.above }, func(o outside) bool { return o.arm }},
-		leftHip:    {f.Legs[Left].Root, legs[Left], func(c Contact) bool { return c.leg && sideOf(c.Part) == Left }, func(o outside) bool { return o.leg && o.side == Left }},
-		rightHip:   {f.Legs[Right].Root, legs[Right], func(c Contact) bool { return c.leg && sideOf(c.Part) == Right }, func(o outside) bool { return o.leg && o.side == Right }},
+		leftHip: {
+			f.Legs[Left].Root,
+			legs[Left],
+			func(c Contact) bool { return c.leg && sideOf(c.Part) == Left },
+			func(o outside) bool { return o.leg && o.side == Left },
+		},
+		rightHip: {
+			f.Legs[Right].Root,
+			legs[Right],
+			func(c Contact) bool { return c.leg && sideOf(c.Part) == Right },
+			func(o outside) bool { return o.leg && o.side == Right },
+		},
 	}
 	centre := f.CentreOfMass()
 	outsides := f.outsides(s.Pulls)

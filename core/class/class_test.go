@@ -37,14 +37,85 @@ func eight() []limit.Client {
 	condition := func(id string) limit.Condition { return limit.Condition{ID: id} }
 	no := false
 	return []limit.Client{
-		{Name: "Odette", BirthYear: 1955, HeightCM: 161, MassKG: 62, Equipment: kit, Conditions: []limit.Condition{condition("osteoporosis").With("t_score", -2.8).With("vertebral_fracture", true)}, Goals: []exercise.Purpose{"balance", "leg_strength", "upper_back_posture"}},
-		{Name: "Tobias", BirthYear: 1982, HeightCM: 184, MassKG: 86, Equipment: kit, Conditions: []limit.Condition{condition("disc_sciatica").With("stage", "subacute").With("side", "left").With("eases", "extension")}, Goals: []exercise.Purpose{"deep_core", "hip_hinge"}},
-		{Name: "Marguerite", BirthYear: 1960, HeightCM: 168, MassKG: 74, Equipment: kit, Conditions: []limit.Condition{condition("osteoporosis").With("t_score", -2.6).With("vertebral_fracture", false), condition("wrist_pain").With("side", "right")}, Goals: []exercise.Purpose{"back_extensor_endurance", "balance"}},
-		{Name: "Anselm", BirthYear: 1968, HeightCM: 176, MassKG: 81, Equipment: kit, Conditions: []limit.Condition{condition("spinal_fusion").With("levels", "L4-S1").With("months_since", 16.0).With("cleared_for_exercise", true)}, Goals: []exercise.Purpose{"back_extensor_endurance", "hip_extension"}},
-		{Name: "Saffron", BirthYear: 1991, HeightCM: 170, MassKG: 63, Equipment: kit, Conditions: []limit.Condition{condition("desk_stiffness")}, Goals: []exercise.Purpose{"deep_core", "mobility_rotation"}},
-		{Name: "Edmund", BirthYear: 1947, HeightCM: 171, MassKG: 68, Equipment: []string{"chair", "pillow"}, Conditions: []limit.Condition{condition("osteoporosis"), condition("falls_risk")}, Tolerates: limit.Tolerates{Floor: &no, Kneeling: &no}, Goals: []exercise.Purpose{"balance", "transfers"}},
-		{Name: "Ines", BirthYear: 1987, HeightCM: 166, MassKG: 60, Equipment: kit, Goals: []exercise.Purpose{"hip_mobility", "deep_core"}},
-		{Name: "Rufus", BirthYear: 1972, HeightCM: 179, MassKG: 88, Equipment: kit, Conditions: []limit.Condition{condition("extension_sensitive")}, Goals: []exercise.Purpose{"hip_extension", "gait"}},
+		{
+			Name:       "Odette",
+			BirthYear:  1955,
+			HeightCM:   161,
+			MassKG:     62,
+			Equipment:  kit,
+			Conditions: []limit.Condition{condition("osteoporosis").With("t_score", -2.8).With("vertebral_fracture", true)},
+			Goals:      []exercise.Purpose{"balance", "leg_strength", "upper_back_posture"},
+		},
+		{
+			Name:      "Tobias",
+			BirthYear: 1982,
+			HeightCM:  184,
+			MassKG:    86,
+			Equipment: kit,
+			Conditions: []limit.Condition{
+				condition("disc_sciatica").With("stage", "subacute").With("side", "left").With("eases", "extension"),
+			},
+			Goals: []exercise.Purpose{"deep_core", "hip_hinge"},
+		},
+		{
+			Name:      "Marguerite",
+			BirthYear: 1960,
+			HeightCM:  168,
+			MassKG:    74,
+			Equipment: kit,
+			Conditions: []limit.Condition{
+				condition("osteoporosis").With("t_score", -2.6).With("vertebral_fracture", false),
+				condition("wrist_pain").With("side", "right"),
+			},
+			Goals: []exercise.Purpose{"back_extensor_endurance", "balance"},
+		},
+		{
+			Name:      "Anselm",
+			BirthYear: 1968,
+			HeightCM:  176,
+			MassKG:    81,
+			Equipment: kit,
+			Conditions: []limit.Condition{
+				condition("spinal_fusion").With("levels", "L4-S1").With("months_since", 16.0).With("cleared_for_exercise", true),
+			},
+			Goals: []exercise.Purpose{"back_extensor_endurance", "hip_extension"},
+		},
+		{
+			Name:       "Saffron",
+			BirthYear:  1991,
+			HeightCM:   170,
+			MassKG:     63,
+			Equipment:  kit,
+			Conditions: []limit.Condition{condition("desk_stiffness")},
+			Goals:      []exercise.Purpose{"deep_core", "mobility_rotation"},
+		},
+		{
+			Name:       "Edmund",
+			BirthYear:  1947,
+			HeightCM:   171,
+			MassKG:     68,
+			Equipment:  []string{"chair", "pillow"},
+			Conditions: []limit.Condition{condition("osteoporosis"), condition("falls_risk")},
+			Tolerates:  limit.Tolerates{Floor: &no, Kneeling: &no},
+			Goals:      []exercise.Purpose{"balance", "transfers"},
+		},
+		{
+			Name:      "Ines",
+			BirthYear: 1987,
+			HeightCM:  166,
+			MassKG:    60,
+			Equipment: kit,
+			Goals:     []exercise.Purpose{"hip_mobility", "deep_core"},
+		},
+		{
+			Name:       "Rufus",
+			BirthYear:  1972,
+			HeightCM:   179,
+			MassKG:     88,
+			Equipment:  kit,
+			Conditions: []limit.Condition{condition("extension_sensitive")},
+			Goals:      []exercise.Purpose{"hip_extension", "gait"},
+		},
 	}
 }
 
@@ -94,7 +165,14 @@ func holds(t require.TestingT, r class.Request, c class.Class) {
 			assert.Empty(t, limits.Breaks(form.Measured.On(side)), "%s does %s", c.People[v.Person].Name, v.Name)
 			assert.NotEqual(t, exercise.Avoid, v.Verdict)
 			breath := r.People[v.Person].Request.Client.BreathSeconds()
-			assert.LessOrEqual(t, v.Dose.Work(len(v.Sides), breath), it.Seconds, "%s: %s in %s", c.People[v.Person].Name, v.Dose.Words(true), it.Thread)
+			assert.LessOrEqual(t,
+				v.Dose.Work(len(v.Sides), breath),
+				it.Seconds,
+				"%s: %s in %s",
+				c.People[v.Person].Name,
+				v.Dose.Words(true),
+				it.Thread,
+			)
 		}
 	}
 	assert.InDelta(t, total, c.SecondsTotal, 0.01)
@@ -156,9 +234,20 @@ func TestAnyClassIsSafe(t *testing.T) {
 		var people []limit.Client
 		for i := range rapid.IntRange(2, 5).Draw(t, "people") {
 			pain := rapid.IntRange(0, 7).Draw(t, "pain")
-			c := limit.Client{Name: string(rune('A' + i)), HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"), MassKG: rapid.Float64Range(45, 110).Draw(t, "mass"),
-				BirthYear: rapid.IntRange(1935, 2000).Draw(t, "born"), Pain: limit.Pain{Now: &pain}, Equipment: []string{"mat", "chair", "pillow", "band"},
-				Goals: rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 3, rapid.ID).Draw(t, "goals")}
+			c := limit.Client{
+				Name:     string(rune('A' + i)),
+				HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"),
+				MassKG:   rapid.Float64Range(45, 110).Draw(t, "mass"),
+				BirthYear: rapid.IntRange(
+					1935,
+					2000,
+				).Draw(t,
+					"born",
+				),
+				Pain:      limit.Pain{Now: &pain},
+				Equipment: []string{"mat", "chair", "pillow", "band"},
+				Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 3, rapid.ID).Draw(t, "goals"),
+			}
 			if rapid.IntRange(0, 3).Draw(t, "floor") == 0 {
 				no := false
 				c.Tolerates.Floor = &no
@@ -166,7 +255,11 @@ func TestAnyClassIsSafe(t *testing.T) {
 			c.Conditions = limittest.Conditions(t, lib.Conditions, 2)
 			people = append(people, c)
 		}
-		r := request(people, rapid.SampledFrom(exercise.Places).Draw(t, "place"), rapid.SampledFrom([]int{12, 20, 30, 45}).Draw(t, "minutes"))
+		r := request(
+			people,
+			rapid.SampledFrom(exercise.Places).Draw(t, "place"),
+			rapid.SampledFrom([]int{12, 20, 30, 45}).Draw(t, "minutes"),
+		)
 		c := class.Best(r, planLib)
 		if c.Status != plan.Ready {
 			assert.NotEmpty(t, c.Notes)

@@ -145,9 +145,10 @@ func (e *evener) vary(at int, prices []float64) (improved bool) {
 			if other == at {
 				continue
 			}
-			for k := range e.base.Candidates[e.now[other].Candidate].Options {
+			options := e.base.Candidates[e.now[other].Candidate].Options
+			for k := range options {
 				y := optimize.Choice{Candidate: e.now[other].Candidate, Option: k}
-				if e.seconds(next)+e.base.Candidates[y.Candidate].Options[k].Seconds-e.base.Candidates[y.Candidate].Options[e.now[other].Option].Seconds > e.base.Time.Limit {
+				if e.seconds(next)+options[k].Seconds-options[e.now[other].Option].Seconds > e.base.Time.Limit {
 					continue
 				}
 				e.problem.Candidates[y.Candidate].Options[k].Pick(prices, &y)

@@ -67,7 +67,9 @@ func gather(r Request, lib plan.Library, c *Class) *seeking {
 				m.Because = append(m.Because, besideWords)
 			}
 			if a.menu.Minutes < r.Minutes {
-				m.Because = append(m.Because, fmt.Sprintf("Today %d minutes of work are enough: %s", a.menu.Minutes, strings.Join(a.menu.Because, " ")))
+				m.Because = append(m.Because,
+					fmt.Sprintf("Today %d minutes of work are enough: %s", a.menu.Minutes, strings.Join(a.menu.Because, " ")),
+				)
 			}
 		}
 		c.People = append(c.People, m)

@@ -32,11 +32,23 @@ func TestTheFairestClassIsFound(t *testing.T) {
 	today := civil.Date(2026, 11, 25)
 	tried, wide, missed := 0, 0, 0.0
 	rapid.Check(t, func(t *rapid.T) {
-		few := rapid.SliceOfNDistinct(rapid.SampledFrom(lying), 4, 6, func(v *exercise.Variant) string { return v.Family }).Draw(t, "library")
+		few := rapid.SliceOfNDistinct(
+			rapid.SampledFrom(lying),
+			4,
+			6,
+			func(v *exercise.Variant) string { return v.Family },
+		).Draw(t,
+			"library",
+		)
 		l := plan.NewLibrary(few, "", nil)
 		r := Request{Place: "mat", Minutes: rapid.IntRange(5, 10).Draw(t, "minutes")}
 		for _, name := range []string{"Ann", "Bo"} {
-			c := limit.Client{Name: name, Place: "mat", Equipment: []string{"mat", "pillow"}, Goals: rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 1, 2, rapid.ID).Draw(t, "goals")}
+			c := limit.Client{
+				Name:      name,
+				Place:     "mat",
+				Equipment: []string{"mat", "pillow"},
+				Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 1, 2, rapid.ID).Draw(t, "goals"),
+			}
 			r.People = append(r.People, Person{Name: name, Request: plan.Request{Client: c,
 				Limits: readinesstest.Limits(c, lib.Days(), today), Place: "mat", Approach: "steady", Minutes: r.Minutes}})
 		}

@@ -285,7 +285,9 @@ func (a *attending) way(offer, dose int, t thread) way {
 	}
 	w.units = append(w.units, a.uses(d)...)
 	if enough := 60 * a.menu.Minutes; a.menu.Minutes > 0 { // what suits the day is a cap of its own
-		w.units = append(w.units, optimize.Unit{Feature: a.first + len(a.menu.Features), Amount: float64(d.Seconds) / float64(enough), Whole: true})
+		w.units = append(w.units,
+			optimize.Unit{Feature: a.first + len(a.menu.Features), Amount: float64(d.Seconds) / float64(enough), Whole: true},
+		)
 	}
 	return w
 }

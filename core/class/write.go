@@ -45,7 +45,13 @@ func (s *seeking) write(c *Class) {
 		m.Share = math.Round(1000*math.Max(0, math.Min(1, s.shares[n]/percent))) / 1000
 		m.Plan = a.menu.Plan(items[n])
 		if m.Plan.SecondsTotal < mostlyBusy*c.SecondsTotal {
-			m.Because = append(m.Because, fmt.Sprintf("Works for about %d of the %d minutes: what suits takes less time than the others need; the rest is rest.", int(math.Round(m.Plan.SecondsTotal/60)), int(math.Round(c.SecondsTotal/60))))
+			m.Because = append(m.Because,
+				fmt.Sprintf(
+					"Works for about %d of the %d minutes: what suits takes less time than the others need; the rest is rest.",
+					int(math.Round(m.Plan.SecondsTotal/60)),
+					int(math.Round(c.SecondsTotal/60)),
+				),
+			)
 		}
 		m.Because = append(m.Because, losses(c.Items, a.member)...)
 		for _, u := range m.Plan.Unserved {
@@ -54,7 +60,9 @@ func (s *seeking) write(c *Class) {
 		lay(c.Equipment, m.Plan, a.place)
 	}
 	c.AtMost = math.Round(1000*math.Min(1, math.Max(least, s.atMost)/percent)) / 1000
-	c.Notes = append(c.Notes, fmt.Sprintf("Nobody has less than %.0f of 100 of a lesson alone; %s has least.", math.Min(100, least), s.here[who].name))
+	c.Notes = append(c.Notes,
+		fmt.Sprintf("Nobody has less than %.0f of 100 of a lesson alone; %s has least.", math.Min(100, least), s.here[who].name),
+	)
 	if miss := c.SecondsTotal - float64(60*s.Minutes); math.Abs(miss) > 0.03*float64(60*s.Minutes) {
 		c.Notes = append(c.Notes, fmt.Sprintf("What all can do comes to %d of the %d minutes.", int(c.SecondsTotal/60), s.Minutes))
 	}
@@ -77,8 +85,22 @@ func name(it *Item) {
 
 // version is what a person does in an item, and why it is not what the thread is.
 func (s *seeking) version(a *attending, own plan.Item, w way, t thread) Version {
-	v := Version{Person: a.member, Variant: own.Variant, Name: own.Name, Family: own.Family, Position: own.Position, Sides: own.Sides, Dose: own.Dose,
-		Settings: own.Settings, Adaptations: own.Adaptations, Verdict: own.Verdict, Quantities: own.Quantities, Instead: w.instead, Resting: w.resting, Because: []string{}}
+	v := Version{
+		Person:      a.member,
+		Variant:     own.Variant,
+		Name:        own.Name,
+		Family:      own.Family,
+		Position:    own.Position,
+		Sides:       own.Sides,
+		Dose:        own.Dose,
+		Settings:    own.Settings,
+		Adaptations: own.Adaptations,
+		Verdict:     own.Verdict,
+		Quantities:  own.Quantities,
+		Instead:     w.instead,
+		Resting:     w.resting,
+		Because:     []string{},
+	}
 	if v.Sides == nil {
 		v.Sides = []string{}
 	}

@@ -162,8 +162,21 @@ type builder struct {
 
 // Make makes the course; the same request always gives the same one.
 func Make(r Request) Course {
-	m := &builder{Request: r, client: r.Plan.Client, records: slices.Clone(r.Records), known: map[string]bool{}, count: r.Plan.History.Sessions,
-		course: Course{Format: "restbend.course/1", Status: plan.Ready, Weeks: []Week{}, Retests: []string{}, Notes: []string{}, Library: r.Library.Hash}}
+	m := &builder{
+		Request: r,
+		client:  r.Plan.Client,
+		records: slices.Clone(r.Records),
+		known:   map[string]bool{},
+		count:   r.Plan.History.Sessions,
+		course: Course{
+			Format:  "restbend.course/1",
+			Status:  plan.Ready,
+			Weeks:   []Week{},
+			Retests: []string{},
+			Notes:   []string{},
+			Library: r.Library.Hash,
+		},
+	}
 	if m.course.Readiness = r.Now.Readiness; r.Now.Status() != limit.OK {
 		m.course.Status, m.course.Notes = r.Now.Status(), append(m.course.Notes, r.Now.Readiness.Texts()...)
 		return m.course
@@ -197,13 +210,20 @@ func Make(r Request) Course {
 		m.course.Weeks = append(m.course.Weeks, w)
 	}
 	m.review()
-	m.course.Notes = append(m.course.Notes, "What comes later is a forecast: it holds if every lesson is clean and settles, and is made anew from each record.")
+	m.course.Notes = append(m.course.Notes,
+		"What comes later is a forecast: it holds if every lesson is clean and settles, and is made anew from each record.",
+	)
 	return m.course
 }
 
 // decide says what follows from the records there are, on a day.
 func (m *builder) decide(on civil.Day) (progress.Answer, error) {
-	w := progress.World{Variants: m.Library.Variants, Rules: m.Rules, Limits: m.Limits(m.client, on), Kit: limit.KitOf(m.client, m.client.Place)}
+	w := progress.World{
+		Variants: m.Library.Variants,
+		Rules:    m.Rules,
+		Limits:   m.Limits(m.client, on),
+		Kit:      limit.KitOf(m.client, m.client.Place),
+	}
 	return progress.Decide(m.client, m.records, w, on)
 }
 
@@ -387,7 +407,8 @@ func (m *builder) taught(n int, w *Week, plans []plan.Plan) {
 	m.steps = nil
 	for _, d := range answer.Decisions {
 		v := m.find(d.Variant)
-		if d.Step != progress.StepUp || d.Changed == "rung" || v == nil || d.To.Dose == nil || v.Phases[0] == "settle" || v.Phases[0] == "close" {
+		if d.Step != progress.StepUp || d.Changed == "rung" || v == nil || d.To.Dose == nil || v.Phases[0] == "settle" ||
+			v.Phases[0] == "close" {
 			continue // more of what only settles is nothing to tell
 		}
 		words := d.To.Dose.Words(v.Sided())
@@ -442,7 +463,10 @@ func oneRung(before limit.Client, a progress.Answer) limit.Client {
 			continue
 		}
 		was := slices.IndexFunc(before.Rungs, func(k limit.Rung) bool { return k.Family == d.Family && k.Side == d.Side })
-		after.Rungs = slices.DeleteFunc(slices.Clone(after.Rungs), func(k limit.Rung) bool { return k.Family == d.Family && k.Variant == d.To.Variant && k.Side == d.Side })
+		after.Rungs = slices.DeleteFunc(
+			slices.Clone(after.Rungs),
+			func(k limit.Rung) bool { return k.Family == d.Family && k.Variant == d.To.Variant && k.Side == d.Side },
+		)
 		if was >= 0 {
 			after.Rungs = append(after.Rungs, before.Rungs[was])
 		} else {
@@ -455,7 +479,17 @@ func oneRung(before limit.Client, a progress.Answer) limit.Client {
 // atHome is the programme for home as of a week.
 func (m *builder) atHome(n int) home.Programme {
 	on := m.day(n, 0)
-	return home.Make(home.Request{Client: m.client, Limits: m.Limits(m.client, on), Library: m.Library, Days: max(1, m.HomeDays), Recorded: len(m.records) > 0, Clean: home.Clean(m.records), On: on})
+	return home.Make(
+		home.Request{
+			Client:   m.client,
+			Limits:   m.Limits(m.client, on),
+			Library:  m.Library,
+			Days:     max(1, m.HomeDays),
+			Recorded: len(m.records) > 0,
+			Clean:    home.Clean(m.records),
+			On:       on,
+		},
+	)
 }
 
 // review names the day and the measures to take again.

@@ -47,8 +47,18 @@ func request(t require.TestingT, c limit.Client, weeks, sessions, homeDays int) 
 }
 
 func bone() limit.Client {
-	return limit.Client{Name: "Ann", BirthYear: 1955, HeightCM: 161, MassKG: 62, Equipment: []string{"mat", "chair", "pillow", "towel"}, Goals: []exercise.Purpose{"balance", "upper_back_posture"},
-		Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}, Measures: []limit.Measure{{ID: "chair_stand_30s", Value: 9, On: "2026-11-20"}}}
+	return limit.Client{
+		Name:      "Ann",
+		BirthYear: 1955,
+		HeightCM:  161,
+		MassKG:    62,
+		Equipment: []string{"mat", "chair", "pillow", "towel"},
+		Goals:     []exercise.Purpose{"balance", "upper_back_posture"},
+		Conditions: []limit.Condition{
+			limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", false),
+		},
+		Measures: []limit.Measure{{ID: "chair_stand_30s", Value: 9, On: "2026-11-20"}},
+	}
 }
 
 // dayAfter is the date so many days after the first Monday.
@@ -78,7 +88,10 @@ func TestSixWeeks(t *testing.T) {
 			assert.GreaterOrEqual(t, w.Tally[p], n, "%s in week %d", p, w.Week)
 		}
 	}
-	assert.Equal(t, map[string]int{"balance": 4, "upper_back_posture": 2, "leg_strength": 2, "back_extensor_endurance": 2}, c.Weeks[0].Wanted)
+	assert.Equal(t,
+		map[string]int{"balance": 4, "upper_back_posture": 2, "leg_strength": 2, "back_extensor_endurance": 2},
+		c.Weeks[0].Wanted,
+	)
 	assert.True(t, c.Weeks[3].Easy)
 	assert.Less(t, c.Weeks[3].Load, c.Weeks[2].Load)
 	assert.Equal(t, c.ReviewOn, c.Weeks[5].Days[3].On)
@@ -124,10 +137,31 @@ func TestAnyCourse(t *testing.T) {
 			return // enough of them
 		}
 		pain := rapid.IntRange(0, 6).Draw(t, "pain")
-		c := limit.Client{HeightCM: rapid.Float64Range(150, 190).Draw(t, "height"), MassKG: rapid.Float64Range(50, 100).Draw(t, "mass"), BirthYear: rapid.IntRange(1940, 2000).Draw(t, "born"),
-			Pain: limit.Pain{Now: &pain}, Equipment: []string{"mat", "chair", "pillow"}, Place: rapid.SampledFrom(exercise.Places).Draw(t, "place"),
-			Goals: rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 3, rapid.ID).Draw(t, "goals"), Conditions: limittest.Conditions(t, lib.Conditions, 2)}
-		r := request(t, c, rapid.IntRange(2, 5).Draw(t, "weeks"), rapid.IntRange(1, 3).Draw(t, "sessions"), rapid.IntRange(0, 3).Draw(t, "home"))
+		c := limit.Client{
+			HeightCM:  rapid.Float64Range(150, 190).Draw(t, "height"),
+			MassKG:    rapid.Float64Range(50, 100).Draw(t, "mass"),
+			BirthYear: rapid.IntRange(1940, 2000).Draw(t, "born"),
+			Pain: limit.Pain{
+				Now: &pain,
+			},
+			Equipment: []string{"mat", "chair", "pillow"},
+			Place:     rapid.SampledFrom(exercise.Places).Draw(t, "place"),
+			Goals: rapid.SliceOfNDistinct(
+				rapid.SampledFrom(exercise.Purposes),
+				0,
+				3,
+				rapid.ID,
+			).Draw(t,
+				"goals",
+			),
+			Conditions: limittest.Conditions(t, lib.Conditions, 2),
+		}
+		r := request(t,
+			c,
+			rapid.IntRange(2, 5).Draw(t, "weeks"),
+			rapid.IntRange(1, 3).Draw(t, "sessions"),
+			rapid.IntRange(0, 3).Draw(t, "home"),
+		)
 		k := course.Make(r)
 		if k.Status != plan.Ready {
 			assert.NotEmpty(t, k.Notes)
@@ -148,7 +182,12 @@ func TestAnyCourse(t *testing.T) {
 					if len(it.Sides) == 1 {
 						side = it.Sides[0]
 					}
-					assert.Empty(t, r.Limits(c, on).Breaks(v.FormAt(it.SurfaceShare, it.Adaptations).Measured.On(side)), "%s on %s", it.Name, d.On)
+					assert.Empty(t,
+						r.Limits(c, on).Breaks(v.FormAt(it.SurfaceShare, it.Adaptations).Measured.On(side)),
+						"%s on %s",
+						it.Name,
+						d.On,
+					)
 				}
 			}
 			if lessons == 0 { // nothing but a review

@@ -30,7 +30,14 @@ func Adaptations(m Movement, may []string) []*Form {
 			singles = append(singles, f)
 			for _, second := range may[i+1:] {
 				for _, g := range adapt(f.Movement, second) {
-					pairs = append(pairs, &Form{Adaptations: append(slices.Clone(f.Adaptations), g.Adaptations...), Movement: g.Movement, Lost: 1 - (1-f.Lost)*(1-g.Lost), For: cmp.Or(f.For, g.For)})
+					pairs = append(pairs,
+						&Form{
+							Adaptations: append(slices.Clone(f.Adaptations), g.Adaptations...),
+							Movement:    g.Movement,
+							Lost:        1 - (1-f.Lost)*(1-g.Lost),
+							For:         cmp.Or(f.For, g.For),
+						},
+					)
 				}
 			}
 		}

@@ -124,7 +124,12 @@ func checkSolid(f body.Figure, m Movement) error {
 	}
 	for _, o := range f.Overlaps() {
 		if o.Depth > mostOverlap && !slices.Contains(m.Touching, o.Part) {
-			return fmt.Errorf("%s: passes %.3f of body height through the %s; name it under touching if it is meant to lie there", o.Part, o.Depth, o.Other)
+			return fmt.Errorf(
+				"%s: passes %.3f of body height through the %s; name it under touching if it is meant to lie there",
+				o.Part,
+				o.Depth,
+				o.Other,
+			)
 		}
 	}
 	return nil
@@ -147,7 +152,11 @@ func checkSupport(f Frame, m Movement) error {
 func checkSides(f body.Figure, m Movement) error {
 	apart := f.Legs[body.Left].End.Sub(f.Legs[body.Right].End)
 	if crossed := -apart.Dot(f.Pelvis.L); crossed > 0.04 && !slices.Contains(m.Touching, "legs_crossed") {
-		return fmt.Errorf("legs: the left foot is %.3f of body height to the right of the right one; left and right are mixed up, or name legs_crossed under touching", crossed)
+		return fmt.Errorf(
+			"legs: the left foot is %.3f of body height to the right of the right one; left and right are mixed up, or name "+
+				"legs_crossed under touching",
+			crossed,
+		)
 	}
 	return nil
 }

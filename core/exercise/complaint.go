@@ -21,7 +21,24 @@ type ComplaintStep struct {
 }
 
 // Places of the body that a complaint may be of.
-var ComplaintPlaces = []string{"neck", "upper_back", "low_back", "seat", "hip", "groin", "thigh", "knee", "calf", "foot", "shoulder", "elbow", "wrist", "hand", "head", "chest"}
+var ComplaintPlaces = []string{
+	"neck",
+	"upper_back",
+	"low_back",
+	"seat",
+	"hip",
+	"groin",
+	"thigh",
+	"knee",
+	"calf",
+	"foot",
+	"shoulder",
+	"elbow",
+	"wrist",
+	"hand",
+	"head",
+	"chest",
+}
 
 // ComplaintRule is what is tried for one place, for the exercises that load it.
 type ComplaintRule struct {
@@ -111,8 +128,10 @@ func (r ComplaintRule) load(v *Variant) float64 {
 }
 
 func (s PathStep) fits(v *Variant) bool {
-	return (len(s.Families) == 0 || slices.Contains(s.Families, v.Family)) && (len(s.Positions) == 0 || slices.Contains(s.Positions, v.Position)) &&
-		(!s.Surface || v.Settings.SurfaceCM > 0) && (s.With == "" || slices.Contains(v.MayAdapt, s.With))
+	return (len(s.Families) == 0 || slices.Contains(s.Families, v.Family)) && (len(s.Positions) == 0 || slices.Contains(s.Positions,
+		v.Position)) &&
+		(!s.Surface || v.Settings.SurfaceCM > 0) &&
+		(s.With == "" || slices.Contains(v.MayAdapt, s.With))
 }
 
 // Path is what to try when a variant is felt in the place; ok is false where it does not
@@ -177,7 +196,14 @@ func (r ComplaintRule) lighter(v *Variant, all []*Variant, load float64, allowed
 			}
 		}
 		apart := v.Plain().Measured.Demand() - w.Plain().Measured.Demand()
-		rank := []float64{not(their < 1), not(near), not(w.Position != v.Position || w.Family == v.Family), -shared, max(apart, -2*apart), their}
+		rank := []float64{
+			not(their < 1),
+			not(near),
+			not(w.Position != v.Position || w.Family == v.Family),
+			-shared,
+			max(apart, -2*apart),
+			their,
+		}
 		if best == nil || slices.Compare(rank, bestRank) < 0 {
 			best, bestRank = w, rank
 		}

@@ -9,8 +9,13 @@ import (
 
 // dose draws any dose there can be.
 func dose(t *rapid.T) Dose {
-	d := Dose{Kind: rapid.SampledFrom(DoseKinds).Draw(t, "kind"), Sets: rapid.IntRange(1, 4).Draw(t, "sets"), Repetitions: rapid.IntRange(1, 15).Draw(t, "repetitions"),
-		Seconds: rapid.Float64Range(1, 60).Draw(t, "seconds"), Breaths: rapid.IntRange(1, 15).Draw(t, "breaths")}
+	d := Dose{
+		Kind:        rapid.SampledFrom(DoseKinds).Draw(t, "kind"),
+		Sets:        rapid.IntRange(1, 4).Draw(t, "sets"),
+		Repetitions: rapid.IntRange(1, 15).Draw(t, "repetitions"),
+		Seconds:     rapid.Float64Range(1, 60).Draw(t, "seconds"),
+		Breaths:     rapid.IntRange(1, 15).Draw(t, "breaths"),
+	}
 	if d.Kind == HoldSeconds && rapid.Bool().Draw(t, "growing") {
 		d.SecondsByRepetition = []float64{1, 2, 3}
 	}

@@ -20,7 +20,24 @@ func ReadDose(text string) (Dose, error) {
 		}
 		return uneven(left, right)
 	}
-	s = strings.NewReplacer(" each side", "", " x ", " × ", "*", "×", " in the shape", "", " slow ", " ", "a minute", "60 s", "one minute", "60 s").Replace(" " + s)
+	s = strings.NewReplacer(
+		" each side",
+		"",
+		" x ",
+		" × ",
+		"*",
+		"×",
+		" in the shape",
+		"",
+		" slow ",
+		" ",
+		"a minute",
+		"60 s",
+		"one minute",
+		"60 s",
+	).Replace(
+		" " + s,
+	)
 	d := Dose{Sets: 1}
 	if m := times.FindStringSubmatch(strings.TrimSpace(s)); m != nil {
 		d.Sets, s = atoi(m[1]), m[2]
@@ -60,7 +77,11 @@ func ReadDose(text string) (Dose, error) {
 		d.Kind = Repetitions
 		d.sizes(numbers(counted.FindStringSubmatch(s)[1]))
 	default:
-		return d, fmt.Errorf("%q cannot be read; expected a dose such as 2 × 8, 6 holds of 10 s, 6, then 4, then 2 holds of 10 s, 15 breaths, 30 s in turn or 5 circles", text)
+		return d, fmt.Errorf(
+			"%q cannot be read; expected a dose such as 2 × 8, 6 holds of 10 s, 6, then 4, then 2 holds of 10 s, 15 breaths, 30 s in "+
+				"turn or 5 circles",
+			text,
+		)
 	}
 	return d, d.within()
 }
@@ -159,8 +180,14 @@ func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
 	case d.Kind == Repetitions && usual.Kind == Circles:
 		d.Kind = Circles
 	}
-	ok := map[DoseKind]bool{Repetitions: !held && usual.Kind != Breaths, Circles: usual.Kind == Circles, HoldSeconds: held, HoldBreaths: held,
-		Breaths: usual.Kind == Breaths, AlternatingSeconds: sided || usual.Kind == AlternatingSeconds}
+	ok := map[DoseKind]bool{
+		Repetitions:        !held && usual.Kind != Breaths,
+		Circles:            usual.Kind == Circles,
+		HoldSeconds:        held,
+		HoldBreaths:        held,
+		Breaths:            usual.Kind == Breaths,
+		AlternatingSeconds: sided || usual.Kind == AlternatingSeconds,
+	}
 	if !ok[d.Kind] {
 		var can []string
 		for _, kind := range DoseKinds {
@@ -168,7 +195,11 @@ func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
 				can = append(can, strings.ReplaceAll(string(kind), "_", " "))
 			}
 		}
-		return d, fmt.Errorf("it is not counted in %s; expected %s", strings.ReplaceAll(string(d.Kind), "_", " "), strings.Join(can, " or "))
+		return d, fmt.Errorf(
+			"it is not counted in %s; expected %s",
+			strings.ReplaceAll(string(d.Kind), "_", " "),
+			strings.Join(can, " or "),
+		)
 	}
 	if len(d.BySide) > 0 && !sided {
 		return d, fmt.Errorf("it has no sides, so left and right cannot differ")

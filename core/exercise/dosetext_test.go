@@ -29,17 +29,21 @@ func TestDosesAreReadAsTheyAreSaid(t *testing.T) {
 		"1.5 minutes, sides in turn":   {Kind: AlternatingSeconds, Sets: 1, Seconds: 90},
 		"5 circles each side":          {Kind: Circles, Sets: 1, Repetitions: 5},
 		"8 left, 12 right":             {Kind: Repetitions, Sets: 1, Repetitions: 12, BySide: map[string]int{"left": 8, "right": 12}},
-		"9 holds of 5 s left, 6 right": {Kind: HoldSeconds, Sets: 1, Repetitions: 9, Seconds: 5, BySide: map[string]int{"left": 9, "right": 6}},
+		"9 holds of 5 s left, 6 right": {Kind: HoldSeconds, Sets: 1, Repetitions: 9, Seconds: 5,
+			BySide: map[string]int{"left": 9, "right": 6}},
 	} {
 		got, err := ReadDose(text)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, got, text)
 	}
 	for text, says := range map[string]string{
-		"": "cannot be read", "a lot": "cannot be read", "31": "31 in a set; expected 1 to 30", "0": "0 in a set", "7 × 8": "7 sets; expected 1 to 6",
-		"hold 121 s": "a hold of 121 s; expected 1 to 120", "6 holds of 0 s": "a hold of 0 s", "21 breaths": "21 breaths; expected 1 to 20", "4 s in turn": "4 s in turn; expected 5 to 120",
-		"2 holds of 5 and 500 s": "a hold of 500 s", "8 left, some right": "cannot be read", "5 breaths left, 6 right": "where the sides differ",
-		"1, 1, 1, 1, 1, 1 and 1": "7 sets",
+		"": "cannot be read", "a lot": "cannot be read", "31": "31 in a set; expected 1 to 30", "0": "0 in a set",
+		"7 × 8":      "7 sets; expected 1 to 6",
+		"hold 121 s": "a hold of 121 s; expected 1 to 120", "6 holds of 0 s": "a hold of 0 s", "21 breaths": "21 breaths; expected 1 " +
+			"to 20", "4 s in turn": "4 s in turn; expected 5 to 120",
+		"2 holds of 5 and 500 s": "a hold of 500 s", "8 left, some right": "cannot be read",
+		"5 breaths left, 6 right": "where the sides differ",
+		"1, 1, 1, 1, 1, 1 and 1":  "7 sets",
 	} {
 		_, err := ReadDose(text)
 		assert.ErrorContains(t, err, says, text)

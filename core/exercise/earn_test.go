@@ -49,7 +49,11 @@ func TestWhatIsEarnedIsMet(t *testing.T) {
 // TestComplaintRulesAreHeldAgainstWhatThereIs: each slip is refused with its field.
 func TestComplaintRulesAreHeldAgainstWhatThereIs(t *testing.T) {
 	sound := func() ComplaintRule {
-		return ComplaintRule{Where: "wrist", When: []Load{{"wrist_load", 0.1}}, Steps: []PathStep{{Do: "cue", Text: "c"}, {Do: "adapt", With: "fists"}, {Do: "rung"}, {Do: "swap"}}}
+		return ComplaintRule{
+			Where: "wrist",
+			When:  []Load{{"wrist_load", 0.1}},
+			Steps: []PathStep{{Do: "cue", Text: "c"}, {Do: "adapt", With: "fists"}, {Do: "rung"}, {Do: "swap"}},
+		}
 	}
 	assert.NoError(t, sound().Check(nil))
 	for says, spoil := range map[string]func(*ComplaintRule){

@@ -62,9 +62,20 @@ func bow() Movement {
 	round, arch := start, start
 	round.Lumbar, round.Thoracic = body.Bend{Flexion: 20, Turn: 4}, body.Bend{Flexion: 10, Turn: 12}
 	arch.Lumbar = body.Bend{Flexion: -8}
-	return Movement{Order: []string{"start", "round", "arch"}, Poses: map[string]body.Pose{"start": start, "round": round, "arch": arch},
-		Steps:    []Step{{To: "round", Seconds: 2, Breath: "out"}, {To: "start", Seconds: 2, Breath: "in"}, {To: "arch", Seconds: 2, Breath: "in"}, {To: "start", Seconds: 2, Breath: "out"}},
-		Position: "standing", Directions: map[string]string{"round": "rounding", "arch": "arching"}, HoldsAt: "round", Hold: 6}
+	return Movement{
+		Order: []string{"start", "round", "arch"},
+		Poses: map[string]body.Pose{"start": start, "round": round, "arch": arch},
+		Steps: []Step{
+			{To: "round", Seconds: 2, Breath: "out"},
+			{To: "start", Seconds: 2, Breath: "in"},
+			{To: "arch", Seconds: 2, Breath: "in"},
+			{To: "start", Seconds: 2, Breath: "out"},
+		},
+		Position:   "standing",
+		Directions: map[string]string{"round": "rounding", "arch": "arching"},
+		HoldsAt:    "round",
+		Hold:       6,
+	}
 }
 
 func TestMeasure(t *testing.T) {
@@ -172,10 +183,20 @@ func TestAdaptationsChangeWhatIsMeasured(t *testing.T) {
 	high.Arms[0] = body.Limb{Upper: body.Vec{Z: 1}, Lower: body.Vec{Z: 1}}
 	assert.Positive(t, lowered(high, highestArm).Arms[0].Upper.X, "from straight overhead it comes down in front")
 
-	curled := body.Pose{Base: body.Supine, Rest: []body.Part{body.Seat}, Thoracic: body.Bend{Flexion: 20}, Cervical: body.Bend{Flexion: 20},
-		Settle: []body.Settle{{Vary: "pelvis.flexion", Range: [2]float64{-40, 14}, Until: "touch", Part: body.ChestPart}}}
+	curled := body.Pose{
+		Base:     body.Supine,
+		Rest:     []body.Part{body.Seat},
+		Thoracic: body.Bend{Flexion: 20},
+		Cervical: body.Bend{Flexion: 20},
+		Settle:   []body.Settle{{Vary: "pelvis.flexion", Range: [2]float64{-40, 14}, Until: "touch", Part: body.ChestPart}},
+	}
 	for s := range curled.Legs {
-		curled.Legs[s] = body.Limb{Upper: body.Vec{X: 1, Z: -0.08}, Lower: body.Vec{X: 1, Z: -0.03}, Pole: body.Vec{Z: 1}, End: body.Vec{Z: 1}}
+		curled.Legs[s] = body.Limb{
+			Upper: body.Vec{X: 1, Z: -0.08},
+			Lower: body.Vec{X: 1, Z: -0.03},
+			Pole:  body.Vec{Z: 1},
+			End:   body.Vec{Z: 1},
+		}
 		curled.Arms[s] = body.Limb{Upper: body.Vec{X: 1, Z: -0.1}, Lower: body.Vec{X: 1}}
 	}
 	lying := Movement{Order: []string{"start"}, Poses: map[string]body.Pose{"start": curled}, Position: "supine"}
@@ -192,8 +213,11 @@ func TestRangesNameTheJoint(t *testing.T) {
 		"pose round: lumbar flexion: 80°":            func(p *body.Pose) { p.Lumbar.Flexion = 80 },
 		"pose round: thoracic rotation: 50°":         func(p *body.Pose) { p.Thoracic.Turn = 50 },
 		"pose round: left knee: bends the wrong way": func(p *body.Pose) { p.Legs[0].Lower = body.Vec{X: 0.7, Z: -0.7} },
-		"pose round: right hip flexion: -45°":        func(p *body.Pose) { p.Legs[1].Upper, p.Legs[1].Lower = body.Vec{X: -1, Z: -1}, body.Vec{X: -1, Z: -1} },
-		"pose round: left elbow flexion: 170°":       func(p *body.Pose) { p.Arms[0].Lower = body.Vec{X: 0.176, Z: 1} },
+		"pose round: right hip flexion: -45°": func(p *body.Pose) {
+			p.Legs[1].Upper, p.Legs[1].Lower = body.Vec{X: -1, Z: -1},
+				body.Vec{X: -1, Z: -1}
+		},
+		"pose round: left elbow flexion: 170°": func(p *body.Pose) { p.Arms[0].Lower = body.Vec{X: 0.176, Z: 1} },
 	} {
 		m := bow()
 		m.Steps = m.Steps[:1]

@@ -167,7 +167,10 @@ func (f *Form) travel() (most [15]float64) {
 		for i, b := range []body.Bend{f.Pose.Lumbar, f.Pose.Thoracic, f.Pose.Cervical} {
 			copy(out[3*i:], []float64{b.Flexion, b.Side, b.Turn})
 		}
-		copy(out[9:], []float64{a.HipFlexion[0], a.HipFlexion[1], a.KneeFlexion[0], a.KneeFlexion[1], a.ShoulderLift[0], a.ShoulderLift[1]})
+		copy(
+			out[9:],
+			[]float64{a.HipFlexion[0], a.HipFlexion[1], a.KneeFlexion[0], a.KneeFlexion[1], a.ShoulderLift[0], a.ShoulderLift[1]},
+		)
 		return
 	}
 	from := bends(figures["start"])

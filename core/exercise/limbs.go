@@ -7,8 +7,20 @@ import (
 )
 
 // limbNames are the sided quantities of the limbs, in the order of limbPeaks.
-var limbNames = [...]string{"hip_inward_turn", "hip_outward_turn", "hip_flexion", "hip_extension", "hip_adduction", "hip_rotation", "knee_flexion",
-	"shoulder_elevation", "straight_leg_raise", "wrist_load", "forearm_load", "knee_load"}
+var limbNames = [...]string{
+	"hip_inward_turn",
+	"hip_outward_turn",
+	"hip_flexion",
+	"hip_extension",
+	"hip_adduction",
+	"hip_rotation",
+	"knee_flexion",
+	"shoulder_elevation",
+	"straight_leg_raise",
+	"wrist_load",
+	"forearm_load",
+	"knee_load",
+}
 
 // limbKeys are where they are kept, by side; the last is the knee that carries.
 var limbKeys = func() (out [len(limbNames) + 1][2]Key) {
@@ -67,7 +79,8 @@ func (p *limbPeaks) take(f *body.Figure, loads body.Loads) {
 			bent = a.KneeFlexion[s]
 		}
 		for i, v := range [len(limbNames) + 1]float64{
-			a.HipRotation[s], -a.HipRotation[s], a.HipFlexion[s], -a.HipFlexion[s], -a.HipAbduction[s], math.Abs(a.HipRotation[s]), a.KneeFlexion[s],
+			a.HipRotation[s], -a.HipRotation[s], a.HipFlexion[s], -a.HipFlexion[s], -a.HipAbduction[s], math.Abs(a.HipRotation[s]),
+			a.KneeFlexion[s],
 			a.ShoulderLift[s], a.StraightRaise[s],
 			loads.Share(handPart[s]), loads.Share(elbowPart[s], forearmPart[s]), loads.Share(kneePart[s]), bent,
 		} {

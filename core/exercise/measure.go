@@ -43,6 +43,8 @@ func Measure(m Movement) (Measured, error) {
 
 // MeasureFrames is Measure for a movement that has been solved. It measures every
 // quantity of the Registry, or fails.
+//
+//revive:disable-next-line:cyclomatic One line or two for each quantity, in the order of the registry.
 func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out := unmeasured()
 	var limbs limbPeaks
@@ -73,7 +75,11 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			most = offBalanceHeld
 		}
 		if f.Pose != "" && loads.Residual > most {
-			return out, fmt.Errorf("pose %s: the body is off balance: its weight lies outside what it rests on by %.3f of body height", f.Pose, loads.Residual)
+			return out, fmt.Errorf(
+				"pose %s: the body is off balance: its weight lies outside what it rests on by %.3f of body height",
+				f.Pose,
+				loads.Residual,
+			)
 		}
 		resisted := m.resisted()
 		loaded := [3]bool{resisted || loads.LowBack > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
@@ -222,9 +228,20 @@ const endShare = 0.8
 
 // ordinary are ordinary ranges in degrees: AAOS and AMA handbooks, for the turn of the
 // low back White and Panjabi (from memory).
-var ordinary = map[string]float64{"lumbar_flexion": 60, "lumbar_extension": 25, "lumbar_side_bend": 25, "lumbar_rotation": 6,
-	"thoracic_flexion": 35, "thoracic_extension": 25, "thoracic_side_bend": 25, "thoracic_rotation": 33, "cervical_flexion": 50, "cervical_extension": 60,
-	"cervical_side_bend": 45, "cervical_rotation": 80}
+var ordinary = map[string]float64{
+	"lumbar_flexion":     60,
+	"lumbar_extension":   25,
+	"lumbar_side_bend":   25,
+	"lumbar_rotation":    6,
+	"thoracic_flexion":   35,
+	"thoracic_extension": 25,
+	"thoracic_side_bend": 25,
+	"thoracic_rotation":  33,
+	"cervical_flexion":   50,
+	"cervical_extension": 60,
+	"cervical_side_bend": 45,
+	"cervical_rotation":  80,
+}
 
 const (
 	ordinaryHipFlexion   = 120.0
@@ -384,7 +401,8 @@ func base(m Movement, f *body.Figure, l body.Loads, hands bool) string {
 	heels := l.Share(heelPart[0]) + l.Share(heelPart[1])
 	apart := f.Legs[body.Left].End.Sub(f.Legs[body.Right].End)
 	ahead := math.Abs(apart.Dot(f.Pelvis.F))
-	if apart.Dot(f.Pelvis.L) < 0.05 && ahead < 0.3 || arms < 0.02 && heels < 0.02 && l.Share(ballPart[:]...)+l.Share(toesPart[:]...) > 0.5 {
+	if apart.Dot(f.Pelvis.L) < 0.05 && ahead < 0.3 ||
+		arms < 0.02 && heels < 0.02 && l.Share(ballPart[:]...)+l.Share(toesPart[:]...) > 0.5 {
 		return "narrow"
 	}
 	return "feet_apart"

@@ -9,6 +9,8 @@ import (
 
 // adapt carries out one adaptation on a movement: one form for each size it can
 // have. They are not measured yet.
+//
+//revive:disable-next-line:cyclomatic One case for each adaptation.
 func adapt(m Movement, id string) []*Form {
 	form := func(words string, m Movement, lost float64) *Form {
 		return &Form{Adaptations: []Adaptation{{id, words}}, Movement: m, Lost: lost}
@@ -119,7 +121,10 @@ func (m Movement) posed(change func(body.Pose) body.Pose) Movement {
 func headDown(p body.Pose) body.Pose {
 	p.Thoracic.Flexion = min(p.Thoracic.Flexion, 0)
 	p.Cervical = body.Bend{}
-	p.Settle = append(slices.Clone(p.Settle), body.Settle{Vary: "cervical.flexion", Range: [2]float64{-50, 50}, Until: "touch", Part: body.HeadPart})
+	p.Settle = append(
+		slices.Clone(p.Settle),
+		body.Settle{Vary: "cervical.flexion", Range: [2]float64{-50, 50}, Until: "touch", Part: body.HeadPart},
+	)
 	return p
 }
 
@@ -168,7 +173,11 @@ func armsAlong(p body.Pose) body.Pose {
 	for s := range p.Arms {
 		if arm := &p.Arms[s]; arm.Pin == nil && arm.Upper.X > -0.5 {
 			side := float64(1 - 2*s)
-			*arm = body.Limb{Upper: body.Vec{X: -0.97, Y: side * 0.22, Z: -0.12}, Lower: body.Vec{X: -0.99, Y: side * 0.05, Z: -0.02}, Palm: body.Vec{Z: 1}}
+			*arm = body.Limb{
+				Upper: body.Vec{X: -0.97, Y: side * 0.22, Z: -0.12},
+				Lower: body.Vec{X: -0.99, Y: side * 0.05, Z: -0.02},
+				Palm:  body.Vec{Z: 1},
+			}
 		}
 	}
 	return p
@@ -276,7 +285,9 @@ const pillowHeight = 0.03
 func (m Movement) pillow() (Movement, string) {
 	switch m.Position {
 	case "supine":
-		return m.with(Solid{Min: body.Vec{X: -0.62, Y: -0.13}, Max: body.Vec{X: -0.40, Y: 0.13, Z: pillowHeight}, Soft: true}), "under the head"
+		return m.with(
+			Solid{Min: body.Vec{X: -0.62, Y: -0.13}, Max: body.Vec{X: -0.40, Y: 0.13, Z: pillowHeight}, Soft: true},
+		), "under the head"
 	case "prone":
 		a := m.with(Solid{Min: body.Vec{X: -0.07, Y: -0.13}, Max: body.Vec{X: 0.10, Y: 0.13, Z: pillowHeight}, Soft: true})
 		return a.posed(func(p body.Pose) body.Pose {

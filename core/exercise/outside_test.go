@@ -49,7 +49,14 @@ func TestWhatThingsPullWith(t *testing.T) {
 	anchored := Held{Kind: "band", At: []body.Part{"hands"}, Anchor: &anchor}
 	o = pulling(anchored, Settings{}, near)
 	assert.InDelta(t, 20*0.25, o.newtons(0, &near), 1e-9)
-	assert.Equal(t, []body.Pull{{Part: "hand_left", To: &anchor, Share: 2.5 / (68 * 9.81)}, {Part: "hand_right", To: &anchor, Share: 2.5 / (68 * 9.81)}}, o.pulls(&near), "each hand has its half")
+	assert.Equal(t,
+		[]body.Pull{
+			{Part: "hand_left", To: &anchor, Share: 2.5 / (68 * 9.81)},
+			{Part: "hand_right", To: &anchor, Share: 2.5 / (68 * 9.81)},
+		},
+		o.pulls(&near),
+		"each hand has its half",
+	)
 
 	lone := Held{Kind: "band", At: []body.Part{"hand_left"}}
 	o = pulling(lone, Settings{}, near)
@@ -59,14 +66,23 @@ func TestWhatThingsPullWith(t *testing.T) {
 
 	weight := Held{Kind: "weight", At: []body.Part{"hand_left"}}
 	assert.InDelta(t, 9.81, pulling(weight, Settings{}, near).newtons(0, &near), 1e-9, "a kilogram unless said")
-	assert.Equal(t, []body.Pull{{Part: "hand_left", Share: 2 * 9.81 / (68 * 9.81)}}, pulling(weight, Settings{WeightKG: 2}, near).pulls(&near))
+	assert.Equal(t,
+		[]body.Pull{{Part: "hand_left", Share: 2 * 9.81 / (68 * 9.81)}},
+		pulling(weight, Settings{WeightKG: 2}, near).pulls(&near),
+	)
 	ring := pulling(Held{Kind: "ring", At: []body.Part{"knees"}}, Settings{}, near)
 	assert.Equal(t, []body.Pull{{Part: "knee_left", Other: "knee_right", Share: -20 / (68 * 9.81)}}, ring.pulls(&near))
-	assert.Empty(t, pulling(Held{Kind: "ball", At: []body.Part{"knees"}}, Settings{}, near).pulls(&near), "a soft ball is held, not squeezed")
+	assert.Empty(t,
+		pulling(Held{Kind: "ball", At: []body.Part{"knees"}}, Settings{}, near).pulls(&near),
+		"a soft ball is held, not squeezed",
+	)
 }
 
 func TestWhoHoldsIt(t *testing.T) {
-	assert.Equal(t, []body.Part{"foot_left", "foot_right", "hand_left", "hand_right", "knee_left", "knee_right", "elbow_left"}, gripped([]body.Part{"feet", "hands", "knees", "elbow_left"}))
+	assert.Equal(t,
+		[]body.Part{"foot_left", "foot_right", "hand_left", "hand_right", "knee_left", "knee_right", "elbow_left"},
+		gripped([]body.Part{"feet", "hands", "knees", "elbow_left"}),
+	)
 }
 
 // TestALoadOverTheHead: more than a kilogram, or more than 15 N, above the shoulder of an
@@ -90,5 +106,8 @@ func TestALoadOverTheHead(t *testing.T) {
 	band := Held{Kind: "band", At: []body.Part{"hands"}}
 	assert.True(t, pulling(band, Settings{}, up, wide).overhead(&wide), "17.5 N")
 	assert.False(t, pulling(band, Settings{}, up, wide).overhead(&up), "5 N")
-	assert.False(t, pulling(Held{Kind: "ring", At: []body.Part{"hands"}}, Settings{}, up).overhead(&up), "a ring pushes the hands, and hangs from neither")
+	assert.False(t,
+		pulling(Held{Kind: "ring", At: []body.Part{"hands"}}, Settings{}, up).overhead(&up),
+		"a ring pushes the hands, and hangs from neither",
+	)
 }

@@ -135,7 +135,15 @@ var Registry = register(
 
 func spineQuantities(region, words string, scopes []Scope) []Quantity {
 	q := func(direction, does string, sided bool) Quantity {
-		return Quantity{ID: region + "_" + direction, Kind: Number, Unit: Degrees, Sided: sided, Scopes: scopes, Words: words + " " + does, Moments: true}
+		return Quantity{
+			ID:      region + "_" + direction,
+			Kind:    Number,
+			Unit:    Degrees,
+			Sided:   sided,
+			Scopes:  scopes,
+			Words:   words + " " + does,
+			Moments: true,
+		}
 	}
 	return []Quantity{q("flexion", "rounding forward", false), q("extension", "arching back", false),
 		q("side_bend", "bending sideways", true), q("rotation", "turning", true)}

@@ -39,15 +39,18 @@ func TestKeysOfQuantities(t *testing.T) {
 	for name, c := range map[string]struct {
 		id, side string
 		scope    Scope
-	}{"lumbar_flexion": {"lumbar_flexion", "", WhenAny}, "lumbar_rotation_left_loaded": {"lumbar_rotation", "left", WhenLoaded}, "knee_flexion_right_loaded": {"knee_flexion", "right", WhenLoaded},
-		"hip_flexion": {"hip_flexion", "", WhenAny}, "cervical_flexion_held": {"cervical_flexion", "", WhenHeld}, "hold_seconds_loaded": {"hold_seconds", "", WhenLoaded}} {
+	}{"lumbar_flexion": {"lumbar_flexion", "", WhenAny}, "lumbar_rotation_left_loaded": {"lumbar_rotation", "left", WhenLoaded},
+		"knee_flexion_right_loaded": {"knee_flexion", "right", WhenLoaded},
+		"hip_flexion":               {"hip_flexion", "", WhenAny}, "cervical_flexion_held": {"cervical_flexion", "", WhenHeld},
+		"hold_seconds_loaded": {"hold_seconds", "", WhenLoaded}} {
 		k, ok := KeyOf(name)
 		require.True(t, ok, name)
 		assert.Equal(t, c.id, k.Quantity.ID)
 		assert.Equal(t, c.side, k.Side)
 		assert.Equal(t, c.scope, k.Scope)
 	}
-	for _, bad := range []string{"", "courage", "lumbar_flexion_left", "cervical_flexion_loaded", "hip_flexion_held", "head_lift_loaded", "left"} {
+	for _, bad := range []string{"", "courage", "lumbar_flexion_left", "cervical_flexion_loaded", "hip_flexion_held", "head_lift_loaded",
+		"left"} {
 		_, ok := KeyOf(bad)
 		assert.False(t, ok, bad)
 	}
@@ -67,7 +70,22 @@ func TestKeysOfQuantities(t *testing.T) {
 
 func TestValuesAreKeptOnOneScale(t *testing.T) {
 	rest := AtRest()
-	m := rest.With("hip_flexion_left", 40).With("hip_flexion_right", 60.0).With("head_lift", true).With("spring_load", "moderate").With("demand", 3.24)
+	m := rest.With(
+		"hip_flexion_left",
+		40,
+	).With(
+		"hip_flexion_right",
+		60.0,
+	).With(
+		"head_lift",
+		true,
+	).With(
+		"spring_load",
+		"moderate",
+	).With(
+		"demand",
+		3.24,
+	)
 	assert.Equal(t, 40.0, m.Number("hip_flexion_left"))
 	assert.Equal(t, 60.0, m.Number("hip_flexion"), "the worse side")
 	assert.Equal(t, 0.0, rest.Number("hip_flexion"), "With makes a copy")
@@ -82,7 +100,8 @@ func TestValuesAreKeptOnOneScale(t *testing.T) {
 	assert.Empty(t, Measured{}.Word("spring_load"))
 	assert.False(t, Measured{}.Flag("head_lift"))
 	assert.True(t, math.IsNaN(m.Number("courage")))
-	for name, value := range map[string]any{"courage": 1, "head_lift": 2.0, "spring_load": "gentle", "hip_flexion": "far", "lumbar_flexion": math.NaN()} {
+	for name, value := range map[string]any{"courage": 1, "head_lift": 2.0, "spring_load": "gentle", "hip_flexion": "far",
+		"lumbar_flexion": math.NaN()} {
 		assert.Panics(t, func() { rest.With(name, value) }, name)
 	}
 	assert.Panics(t, func() { m.put("courage", 1) })
@@ -92,8 +111,35 @@ func TestValuesAreKeptOnOneScale(t *testing.T) {
 // client's own body; nothing of what never happened in a scope, nor of what is kept for
 // judging alone.
 func TestPublishedQuantities(t *testing.T) {
-	m := AtRest().With("lumbar_flexion", 12.34).With("lumbar_flexion_loaded", 4.56).With("wrist_load_left", 0.12345).With("lumbar_moment", 0.03).
-		With("hip_moment", 0.05).With("trunk_lever_cm", 0.2).With("base_margin_cm", math.Inf(1)).With("kneeling", true).With("base_of_support", "seated")
+	m := AtRest().With(
+		"lumbar_flexion",
+		12.34,
+	).With(
+		"lumbar_flexion_loaded",
+		4.56,
+	).With(
+		"wrist_load_left",
+		0.12345,
+	).With(
+		"lumbar_moment",
+		0.03,
+	).
+		With(
+			"hip_moment",
+			0.05,
+		).With(
+		"trunk_lever_cm",
+		0.2,
+	).With(
+		"base_margin_cm",
+		math.Inf(1),
+	).With(
+		"kneeling",
+		true,
+	).With(
+		"base_of_support",
+		"seated",
+	)
 	q := m.For(170, 70)
 	assert.Equal(t, 12.3, q["lumbar_flexion"])
 	assert.Equal(t, 4.6, q["lumbar_flexion_loaded"])
@@ -105,7 +151,8 @@ func TestPublishedQuantities(t *testing.T) {
 	assert.Equal(t, true, q["kneeling"])
 	assert.Equal(t, false, q["prone"])
 	assert.Equal(t, "seated", q["base_of_support"])
-	for _, name := range []string{"hip_moment", "lowest_ribs_moment", "base_margin_cm", "lumbar_flexion_held", "hold_seconds", "hold_seconds_loaded", "lumbar_rotation"} {
+	for _, name := range []string{"hip_moment", "lowest_ribs_moment", "base_margin_cm", "lumbar_flexion_held", "hold_seconds",
+		"hold_seconds_loaded", "lumbar_rotation"} {
 		assert.NotContains(t, q, name)
 	}
 	assert.Contains(t, q, "lumbar_rotation_left")
@@ -114,10 +161,26 @@ func TestPublishedQuantities(t *testing.T) {
 }
 
 func TestBothSidesAreTheWorseOfTheTwo(t *testing.T) {
-	m := AtRest().With("lumbar_rotation_left", 4).With("lumbar_rotation_right", 9).With("thoracic_side_bend_left_held", 7).With("lumbar_flexion", 3).With("wrist_load_right", 0.4)
+	m := AtRest().With(
+		"lumbar_rotation_left",
+		4,
+	).With(
+		"lumbar_rotation_right",
+		9,
+	).With(
+		"thoracic_side_bend_left_held",
+		7,
+	).With(
+		"lumbar_flexion",
+		3,
+	).With(
+		"wrist_load_right",
+		0.4,
+	)
 	m.Moments = []Spine{spineOf(body.Pose{Lumbar: body.Bend{Turn: -9, Side: 2}})}
 	m.mirror()
-	for name, v := range map[string]float64{"lumbar_rotation_left": 9, "lumbar_rotation_right": 9, "thoracic_side_bend_right_held": 7, "lumbar_flexion": 3, "wrist_load_left": 0.4, "thoracic_rotation_left": 0} {
+	for name, v := range map[string]float64{"lumbar_rotation_left": 9, "lumbar_rotation_right": 9, "thoracic_side_bend_right_held": 7,
+		"lumbar_flexion": 3, "wrist_load_left": 0.4, "thoracic_rotation_left": 0} {
 		assert.Equal(t, v, m.Number(name), name)
 	}
 	require.Len(t, m.Moments, 2)
@@ -140,7 +203,13 @@ func TestManner(t *testing.T) {
 
 	swing := bow()
 	up := swing.Poses["start"]
-	up.Arms[0], up.Arms[1] = body.Limb{Upper: body.Vec{X: 1}, Lower: body.Vec{X: 1}}, body.Limb{Upper: body.Vec{X: 1}, Lower: body.Vec{X: 1}}
+	up.Arms[0], up.Arms[1] = body.Limb{
+		Upper: body.Vec{X: 1},
+		Lower: body.Vec{X: 1},
+	}, body.Limb{
+		Upper: body.Vec{X: 1},
+		Lower: body.Vec{X: 1},
+	}
 	swing.Poses["up"], swing.Order = up, append(swing.Order, "up")
 	for seconds, thrown := range map[float64]bool{2: false, 0.2: true} {
 		swing.Steps = []Step{{To: "up", Seconds: seconds, Breath: "in"}, {To: "start", Seconds: 2, Breath: "out"}}

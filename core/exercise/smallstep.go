@@ -48,6 +48,7 @@ func (v *Variant) SmallSteps() []SmallStep {
 	return v.steps.list
 }
 
+//revive:disable-next-line:cyclomatic One case for each thing that can be set.
 func (v *Variant) measuredSteps() []SmallStep {
 	var out []SmallStep
 	now := v.Plain().Measured

@@ -8,7 +8,8 @@ import (
 )
 
 func TestWhatWasMeasuredComesBackAsItWas(t *testing.T) {
-	for _, m := range []Measured{unmeasured(), AtRest().With("demand", 4.25).With("head_lift", true), {values: AtRest().values, one: [2][]float64{AtRest().values, unmeasured().values}, Moments: []Spine{{1, -2}, {17: 0.1}}}} {
+	for _, m := range []Measured{unmeasured(), AtRest().With("demand", 4.25).With("head_lift", true),
+		{values: AtRest().values, one: [2][]float64{AtRest().values, unmeasured().values}, Moments: []Spine{{1, -2}, {17: 0.1}}}} {
 		b, err := m.MarshalBinary()
 		require.NoError(t, err)
 		var back Measured

@@ -22,41 +22,43 @@ type Fault struct {
 
 // Variant is one rung of a family.
 type Variant struct {
-	ID             string      `yaml:"id" json:"id"`
-	Name           string      `yaml:"name" json:"name"`
-	Family         string      `yaml:"-" json:"family"`
-	Position       Position    `yaml:"position" json:"position"`
-	EndPosition    Position    `yaml:"end_position" json:"end_position"` // where the body is afterwards; Position unless the variant moves
-	Places         []Place     `yaml:"places" json:"places"`
-	Equipment      []string    `yaml:"equipment" json:"equipment"`               // all of these are needed
-	EquipmentOneOf [][]string  `yaml:"equipment_one_of" json:"equipment_one_of"` // and one of each of these
-	Purposes       []Purpose   `yaml:"purposes" json:"purposes"`
-	Phases         []Phase     `yaml:"phases" json:"phases"`
-	SideMeans      string      `yaml:"left" json:"side_means"`           // what "left" means, when Sided, such as "the arm that reaches"
-	ServesOther    bool        `yaml:"serves_other" json:"serves_other"` // the side that gains is the other one: the foot that stands, the waist underneath
-	Curve          string      `yaml:"curve" json:"curve"`               // for a curve of the spine: "lengthen" or "strengthen" the side that left names; else empty
-	Chain          string      `yaml:"chain" json:"chain"`               // closed, open or semi_closed
-	Studio         Dose        `yaml:"studio" json:"studio"`
-	Home           Dose        `yaml:"home" json:"home"`
-	SetUp          string      `yaml:"set_up" json:"set_up"`
-	Cues           []string    `yaml:"cues" json:"cues"`
-	Watched        bool        `yaml:"watched" json:"watched,omitempty"`   // wants somebody who watches: it does not go home
-	Remember       string      `yaml:"remember" json:"remember,omitempty"` // the one thing, where it is not the first cue; see OneThing
-	BreathCue      string      `yaml:"breath_cue" json:"breath_cue"`
-	TouchCue       string      `yaml:"touch_cue" json:"touch_cue"`
-	Image          string      `yaml:"image" json:"image"`
-	Faults         []Fault     `yaml:"faults" json:"faults"`
-	Stop           []string    `yaml:"stop" json:"stop"`
-	Why            string      `yaml:"why" json:"why"`
-	Earn           Earn        `yaml:"earn" json:"earn"` // what earns the rungs of Next
-	Next           []Next      `yaml:"next" json:"next"`
-	Settings       Settings    `yaml:"settings" json:"settings"`
-	Favours        []Approach  `yaml:"favours" json:"favours"` // schools that reach for it first; none means all alike
-	Swaps          []string    `yaml:"swaps" json:"swaps"`
-	MayAdapt       []string    `yaml:"may_adapt" json:"may_adapt"`
-	Show           Show        `yaml:"show" json:"show"`
-	Complaints     []Complaint `yaml:"-" json:"complaints,omitempty"` // what to try where it is felt in the wrong place
-	Forms          []*Form     `yaml:"-" json:"-"`                    // the plain one first, then the adapted ones; see Adapted
+	ID             string     `yaml:"id" json:"id"`
+	Name           string     `yaml:"name" json:"name"`
+	Family         string     `yaml:"-" json:"family"`
+	Position       Position   `yaml:"position" json:"position"`
+	EndPosition    Position   `yaml:"end_position" json:"end_position"` // where the body is afterwards; Position unless the variant moves
+	Places         []Place    `yaml:"places" json:"places"`
+	Equipment      []string   `yaml:"equipment" json:"equipment"`               // all of these are needed
+	EquipmentOneOf [][]string `yaml:"equipment_one_of" json:"equipment_one_of"` // and one of each of these
+	Purposes       []Purpose  `yaml:"purposes" json:"purposes"`
+	Phases         []Phase    `yaml:"phases" json:"phases"`
+	SideMeans      string     `yaml:"left" json:"side_means"` // what "left" means, when Sided, such as "the arm that reaches"
+	// the side that gains is the other one: the foot that stands, the waist underneath
+	ServesOther bool `yaml:"serves_other" json:"serves_other"`
+	// for a curve of the spine: "lengthen" or "strengthen" the side that left names; else empty
+	Curve      string      `yaml:"curve" json:"curve"`
+	Chain      string      `yaml:"chain" json:"chain"` // closed, open or semi_closed
+	Studio     Dose        `yaml:"studio" json:"studio"`
+	Home       Dose        `yaml:"home" json:"home"`
+	SetUp      string      `yaml:"set_up" json:"set_up"`
+	Cues       []string    `yaml:"cues" json:"cues"`
+	Watched    bool        `yaml:"watched" json:"watched,omitempty"`   // wants somebody who watches: it does not go home
+	Remember   string      `yaml:"remember" json:"remember,omitempty"` // the one thing, where it is not the first cue; see OneThing
+	BreathCue  string      `yaml:"breath_cue" json:"breath_cue"`
+	TouchCue   string      `yaml:"touch_cue" json:"touch_cue"`
+	Image      string      `yaml:"image" json:"image"`
+	Faults     []Fault     `yaml:"faults" json:"faults"`
+	Stop       []string    `yaml:"stop" json:"stop"`
+	Why        string      `yaml:"why" json:"why"`
+	Earn       Earn        `yaml:"earn" json:"earn"` // what earns the rungs of Next
+	Next       []Next      `yaml:"next" json:"next"`
+	Settings   Settings    `yaml:"settings" json:"settings"`
+	Favours    []Approach  `yaml:"favours" json:"favours"` // schools that reach for it first; none means all alike
+	Swaps      []string    `yaml:"swaps" json:"swaps"`
+	MayAdapt   []string    `yaml:"may_adapt" json:"may_adapt"`
+	Show       Show        `yaml:"show" json:"show"`
+	Complaints []Complaint `yaml:"-" json:"complaints,omitempty"` // what to try where it is felt in the wrong place
+	Forms      []*Form     `yaml:"-" json:"-"`                    // the plain one first, then the adapted ones; see Adapted
 
 	recalled *recalled // its forms, where they were kept; else Forms
 	heights  *heights  // the variant on other surfaces; see At

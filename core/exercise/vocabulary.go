@@ -31,9 +31,18 @@ func (p Position) Lying() bool { return levels[p] < levels["floor_sit"] }
 // not.
 func (p Position) OnFloor() bool { return p.Rank() < Position("chair_sit").Rank() }
 
-var positionWords = map[Position]string{"supine": "lying on the back", "side_lying": "lying on the side",
-	"prone": "lying face down", "four_point": "on hands and knees", "kneeling": "kneeling", "half_kneeling": "half kneeling",
-	"floor_sit": "sitting on the floor", "chair_sit": "sitting on a chair", "standing_supported": "standing with support", "standing": "standing"}
+var positionWords = map[Position]string{
+	"supine":             "lying on the back",
+	"side_lying":         "lying on the side",
+	"prone":              "lying face down",
+	"four_point":         "on hands and knees",
+	"kneeling":           "kneeling",
+	"half_kneeling":      "half kneeling",
+	"floor_sit":          "sitting on the floor",
+	"chair_sit":          "sitting on a chair",
+	"standing_supported": "standing with support",
+	"standing":           "standing",
+}
 
 // Words is the position in an instructor's words.
 func (p Position) Words() string { return positionWords[p] }
@@ -51,7 +60,17 @@ var placeWords = map[Place]string{"mat": "on the mat", "bed": "on the bed", "tab
 func (p Place) Words() string { return placeWords[p] }
 
 var placePositions = map[Place][]Position{
-	"mat":      {"supine", "side_lying", "prone", "four_point", "kneeling", "half_kneeling", "floor_sit", "standing_supported", "standing"},
+	"mat": {
+		"supine",
+		"side_lying",
+		"prone",
+		"four_point",
+		"kneeling",
+		"half_kneeling",
+		"floor_sit",
+		"standing_supported",
+		"standing",
+	},
 	"bed":      {"supine", "side_lying", "prone", "floor_sit", "chair_sit"},
 	"table":    {"supine", "side_lying", "prone", "floor_sit", "chair_sit", "four_point"},
 	"chair":    {"chair_sit", "standing_supported"},
@@ -87,16 +106,37 @@ var Purposes = []Purpose{"breath", "mobility_flexion_extension", "mobility_rotat
 	"hip_hinge", "dissociation", "upper_back_posture", "balance", "gait", "coordination", "neck_mobility", "arm_loading",
 	"transfers", "decompression", "relaxation"}
 
-var purposeWords = map[Purpose]string{"breath": "breath", "mobility_flexion_extension": "bending the spine forward and back",
-	"mobility_rotation": "turning the spine", "mobility_side_bend": "bending the spine sideways", "hip_mobility": "looser hips",
-	"shoulder_mobility": "freer shoulders", "ankle_mobility": "freer ankles", "hamstring_length": "length in the back of the legs",
-	"deep_core": "the deep core", "anti_extension": "keeping the back from arching", "anti_rotation": "keeping the trunk from turning",
-	"lateral_stability": "steadiness to the side", "trunk_flexor_endurance": "lasting strength in the front of the trunk",
-	"back_extensor_endurance": "lasting strength in the back", "hip_extension": "seat and back of the legs",
-	"hip_abduction": "side of the hip", "leg_strength": "leg strength", "calf_strength": "calf strength",
-	"hip_hinge": "folding at the hips", "dissociation": "hips moving while the spine stays", "upper_back_posture": "the upper back",
-	"balance": "balance", "gait": "walking", "coordination": "coordination", "neck_mobility": "a freer neck",
-	"arm_loading": "weight through the arms", "transfers": "getting down and up", "decompression": "easing the back", "relaxation": "rest"}
+var purposeWords = map[Purpose]string{
+	"breath":                     "breath",
+	"mobility_flexion_extension": "bending the spine forward and back",
+	"mobility_rotation":          "turning the spine",
+	"mobility_side_bend":         "bending the spine sideways",
+	"hip_mobility":               "looser hips",
+	"shoulder_mobility":          "freer shoulders",
+	"ankle_mobility":             "freer ankles",
+	"hamstring_length":           "length in the back of the legs",
+	"deep_core":                  "the deep core",
+	"anti_extension":             "keeping the back from arching",
+	"anti_rotation":              "keeping the trunk from turning",
+	"lateral_stability":          "steadiness to the side",
+	"trunk_flexor_endurance":     "lasting strength in the front of the trunk",
+	"back_extensor_endurance":    "lasting strength in the back",
+	"hip_extension":              "seat and back of the legs",
+	"hip_abduction":              "side of the hip",
+	"leg_strength":               "leg strength",
+	"calf_strength":              "calf strength",
+	"hip_hinge":                  "folding at the hips",
+	"dissociation":               "hips moving while the spine stays",
+	"upper_back_posture":         "the upper back",
+	"balance":                    "balance",
+	"gait":                       "walking",
+	"coordination":               "coordination",
+	"neck_mobility":              "a freer neck",
+	"arm_loading":                "weight through the arms",
+	"transfers":                  "getting down and up",
+	"decompression":              "easing the back",
+	"relaxation":                 "rest",
+}
 
 // Words is the purpose in an instructor's words.
 func (p Purpose) Words() string { return purposeWords[p] }

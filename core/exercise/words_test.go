@@ -17,22 +17,25 @@ func TestDosesInWordsAndFigures(t *testing.T) {
 		sets       []int
 		work, rest float64
 	}{
-		"8 slowly each side":                         {Dose{Kind: Repetitions, Sets: 1, Repetitions: 8, Seconds: 4}, []int{8}, 64, 20},
-		"2 × 12 slowly each side":                    {Dose{Kind: Repetitions, Sets: 2, Repetitions: 12, Seconds: 4}, []int{12, 12}, 192, 60},
-		"6, then 4, then 2 slowly each side":         {Dose{Kind: Repetitions, RepetitionsBySet: []int{6, 4, 2}, Seconds: 2}, []int{6, 4, 2}, 48, 100},
-		"6 holds of 10 s each side":                  {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10}, []int{6}, 120, 20},
-		"hold 45 s each side":                        {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 45}, []int{1}, 90, 20},
-		"hold a minute each side":                    {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 60}, []int{1}, 120, 20},
-		"hold 1.5 minutes each side":                 {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 90}, []int{1}, 180, 20},
-		"hold 70 s each side":                        {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 70}, []int{1}, 140, 20},
-		"2 × hold 30 s each side":                    {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 1, Seconds: 30}, []int{1, 1}, 120, 60},
-		"6, then 4, then 2 holds of 10 s each side":  {Dose{Kind: HoldSeconds, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}, []int{6, 4, 2}, 240, 100},
-		"2 × 3 holds growing 1, 2 and 3 s each side": {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 3, SecondsByRepetition: []float64{1, 2, 3}}, []int{3, 3}, 24, 60},
-		"5 breaths in the shape each side":           {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 0},
-		"10 slow breaths each side":                  {Dose{Kind: Breaths, Sets: 1, Breaths: 10}, []int{1}, 100, 20},
-		"30 s, sides in turn":                        {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 0},
-		"6 circles each side":                        {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
-		"1 slowly each side":                         {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
+		"8 slowly each side":      {Dose{Kind: Repetitions, Sets: 1, Repetitions: 8, Seconds: 4}, []int{8}, 64, 20},
+		"2 × 12 slowly each side": {Dose{Kind: Repetitions, Sets: 2, Repetitions: 12, Seconds: 4}, []int{12, 12}, 192, 60},
+		"6, then 4, then 2 slowly each side": {Dose{Kind: Repetitions, RepetitionsBySet: []int{6, 4, 2}, Seconds: 2}, []int{6, 4, 2}, 48,
+			100},
+		"6 holds of 10 s each side":  {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10}, []int{6}, 120, 20},
+		"hold 45 s each side":        {Dose{Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 45}, []int{1}, 90, 20},
+		"hold a minute each side":    {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 60}, []int{1}, 120, 20},
+		"hold 1.5 minutes each side": {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 90}, []int{1}, 180, 20},
+		"hold 70 s each side":        {Dose{Kind: HoldSeconds, Repetitions: 1, Seconds: 70}, []int{1}, 140, 20},
+		"2 × hold 30 s each side":    {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 1, Seconds: 30}, []int{1, 1}, 120, 60},
+		"6, then 4, then 2 holds of 10 s each " +
+			"side": {Dose{Kind: HoldSeconds, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10}, []int{6, 4, 2}, 240, 100},
+		"2 × 3 holds growing 1, 2 and 3 s each " +
+			"side": {Dose{Kind: HoldSeconds, Sets: 2, Repetitions: 3, SecondsByRepetition: []float64{1, 2, 3}}, []int{3, 3}, 24, 60},
+		"5 breaths in the shape each side": {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 0},
+		"10 slow breaths each side":        {Dose{Kind: Breaths, Sets: 1, Breaths: 10}, []int{1}, 100, 20},
+		"30 s, sides in turn":              {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 0},
+		"6 circles each side":              {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
+		"1 slowly each side":               {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
 	} {
 		assert.Equal(t, says, c.dose.Words(true))
 		assert.Equal(t, c.sets, c.dose.SetSizes(), says)
@@ -50,7 +53,8 @@ func TestDosesInWordsAndFigures(t *testing.T) {
 }
 
 func TestEffortInWords(t *testing.T) {
-	for demand, word := range map[float64]string{0: "gentle", 1.49: "gentle", 1.5: "moderate", 3.99: "moderate", 4: "strong", 10: "strong"} {
+	for demand, word := range map[float64]string{0: "gentle", 1.49: "gentle", 1.5: "moderate", 3.99: "moderate", 4: "strong",
+		10: "strong"} {
 		v := &Variant{Forms: []*Form{{Measured: AtRest().With("demand", demand)}}}
 		assert.Equal(t, word, v.Effort(), "%g", demand)
 	}
@@ -65,9 +69,12 @@ func TestDemandAddsUpAsItIsWrittenDown(t *testing.T) {
 		resistance   string
 		demand       float64
 	}{
-		{limbPeaks{}, false, false, "", 0}, {limbPeaks{lowBack: 0.05}, false, false, "none", 2}, {limbPeaks{lowBack: 0.10}, false, false, "", 4}, {limbPeaks{lowBack: 0.2}, false, false, "", 4},
-		{limbPeaks{arm: 0.3}, false, false, "", 1.5}, {limbPeaks{arm: 0.9}, false, false, "", 3}, {limbPeaks{hips: 0.06}, false, false, "", 1.5}, {limbPeaks{hips: 0.2}, false, false, "", 3},
-		{limbPeaks{}, true, false, "", 0.5}, {limbPeaks{}, false, true, "", 1}, {limbPeaks{}, false, false, "light", 0.5}, {limbPeaks{lowBack: 1, arm: 1, hips: 1}, true, true, "heavy", 10},
+		{limbPeaks{}, false, false, "", 0}, {limbPeaks{lowBack: 0.05}, false, false, "none", 2},
+		{limbPeaks{lowBack: 0.10}, false, false, "", 4}, {limbPeaks{lowBack: 0.2}, false, false, "", 4},
+		{limbPeaks{arm: 0.3}, false, false, "", 1.5}, {limbPeaks{arm: 0.9}, false, false, "", 3},
+		{limbPeaks{hips: 0.06}, false, false, "", 1.5}, {limbPeaks{hips: 0.2}, false, false, "", 3},
+		{limbPeaks{}, true, false, "", 0.5}, {limbPeaks{}, false, true, "", 1}, {limbPeaks{}, false, false, "light", 0.5},
+		{limbPeaks{lowBack: 1, arm: 1, hips: 1}, true, true, "heavy", 10},
 	} {
 		assert.InDelta(t, c.demand, demand(Movement{Resistance: c.resistance}, c.limbs, c.lift, c.single), 1e-9, "%+v", c)
 	}
@@ -105,14 +112,18 @@ func TestAdaptationsGiveUpWhatIsWrittenDown(t *testing.T) {
 	}
 	pairs := Adaptations(m, []string{"flat_back", "support_hand"})
 	require.Len(t, pairs, 3)
-	assert.Equal(t, []Adaptation{{"flat_back", "flat back instead of rounding"}, {"support_hand", "a hand on a support"}}, pairs[2].Adaptations)
+	assert.Equal(t,
+		[]Adaptation{{"flat_back", "flat back instead of rounding"}, {"support_hand", "a hand on a support"}},
+		pairs[2].Adaptations,
+	)
 	assert.InDelta(t, 0.28, pairs[2].Lost, 1e-9, "a fifth, and a tenth of the rest")
 	assert.Equal(t, "support_hand", pairs[0].Adaptations[0].ID, "the one that gives up least first")
 	m.Position = "supine"
 	lying := Adaptations(m, []string{"pillow"})
 	assert.Equal(t, "a pillow under the head", lying[0].Adaptations[0].Text)
 	assert.True(t, lying[0].Movement.Pillow)
-	for position, where := range map[Position]string{"prone": "under the belly", "side_lying": "between the knees", "kneeling": "under the knees", "half_kneeling": "under the knees", "four_point": "under the knees", "chair_sit": ""} {
+	for position, where := range map[Position]string{"prone": "under the belly", "side_lying": "between the knees",
+		"kneeling": "under the knees", "half_kneeling": "under the knees", "four_point": "under the knees", "chair_sit": ""} {
 		m.Position = position
 		_, got := m.pillow()
 		assert.Equal(t, where, got, position)
@@ -122,7 +133,14 @@ func TestAdaptationsGiveUpWhatIsWrittenDown(t *testing.T) {
 // TestWhatAdaptationsDoToAPose, limb by limb.
 func TestWhatAdaptationsDoToAPose(t *testing.T) {
 	p := bow().Poses["round"]
-	p.Arms[body.Left], p.Legs[body.Left] = body.Limb{Upper: body.Vec{X: 1}, Lower: body.Vec{X: 1}}, body.Limb{Upper: body.Vec{X: 1}, Lower: body.Vec{X: 1}, Pole: body.Vec{Z: 1}}
+	p.Arms[body.Left], p.Legs[body.Left] = body.Limb{
+		Upper: body.Vec{X: 1},
+		Lower: body.Vec{X: 1},
+	}, body.Limb{
+		Upper: body.Vec{X: 1},
+		Lower: body.Vec{X: 1},
+		Pole:  body.Vec{Z: 1},
+	}
 	p.Arms[body.Right] = p.Arms[body.Left]
 	m := bow()
 	m.Poses = map[string]body.Pose{"start": m.Poses["start"], "round": p}
@@ -146,7 +164,13 @@ func TestWhatAdaptationsDoToAPose(t *testing.T) {
 	m.Position = "half_kneeling"
 	assert.InDelta(t, 0.365, m.supportHand().Poses["round"].Arms[body.Right].Pin.At.Z, 1e-9, "lower when half kneeling")
 
-	side := Movement{Position: "side_lying", Order: []string{"start"}, Poses: map[string]body.Pose{"start": {Base: body.SideLeft, Legs: [2]body.Limb{{Upper: body.Vec{X: 1}}, {Upper: body.Vec{X: 1}}}}}}
+	side := Movement{
+		Position: "side_lying",
+		Order:    []string{"start"},
+		Poses: map[string]body.Pose{
+			"start": {Base: body.SideLeft, Legs: [2]body.Limb{{Upper: body.Vec{X: 1}}, {Upper: body.Vec{X: 1}}}},
+		},
+	}
 	padded, _ := side.pillow()
 	assert.Equal(t, 0.10, padded.Poses["start"].Legs[body.Right].Upper.Z, "lying on the left the right thigh is raised")
 	assert.Zero(t, padded.Poses["start"].Legs[body.Left].Upper.Z)
@@ -154,9 +178,22 @@ func TestWhatAdaptationsDoToAPose(t *testing.T) {
 	padded, _ = prone.pillow()
 	assert.Equal(t, 6.0, padded.Poses["start"].Lumbar.Flexion)
 
-	lean := Movement{Order: []string{"start"}, Poses: map[string]body.Pose{"start": {Arms: [2]body.Limb{{Pin: &body.Pin{Of: "world", At: body.Vec{Z: 0.4}}}, {Pin: &body.Pin{Of: "head", At: body.Vec{Z: 0.4}}}},
-		Settle: []body.Settle{{Until: "level", Z: 0.5}, {Until: "level", Z: 0.1}}}},
-		Scene: body.Scene{Boxes: []body.Box{{Max: body.Vec{Z: 0.4}}, {Max: body.Vec{Z: 0.05}}}}, Solids: []Solid{{Min: body.Vec{Z: 0.35}, Max: body.Vec{Z: 0.4}}, {Max: body.Vec{Z: 0.4}}, {Max: body.Vec{Z: 0.05}}}}
+	lean := Movement{
+		Order: []string{"start"},
+		Poses: map[string]body.Pose{
+			"start": {
+				Arms: [2]body.Limb{
+					{Pin: &body.Pin{Of: "world", At: body.Vec{Z: 0.4}}},
+					{Pin: &body.Pin{Of: "head", At: body.Vec{Z: 0.4}}},
+				},
+				Settle: []body.Settle{{Until: "level", Z: 0.5}, {Until: "level", Z: 0.1}},
+			},
+		},
+		Scene: body.Scene{
+			Boxes: []body.Box{{Max: body.Vec{Z: 0.4}}, {Max: body.Vec{Z: 0.05}}},
+		},
+		Solids: []Solid{{Min: body.Vec{Z: 0.35}, Max: body.Vec{Z: 0.4}}, {Max: body.Vec{Z: 0.4}}, {Max: body.Vec{Z: 0.05}}},
+	}
 	up, ok := lean.raiseSurface(0.1)
 	require.True(t, ok)
 	s := up.Poses["start"]
@@ -167,11 +204,32 @@ func TestWhatAdaptationsDoToAPose(t *testing.T) {
 	assert.InDelta(t, 0.5, up.Scene.Boxes[0].Max.Z, 1e-9)
 	assert.InDelta(t, 0.1, up.Scene.Boxes[0].Min.Z, 1e-9)
 	assert.InDelta(t, 0.05, up.Scene.Boxes[1].Max.Z, 1e-9)
-	assert.Equal(t, []float64{0.45, 0.5, 0, 0.5, 0, 0.05}, []float64{round9(up.Solids[0].Min.Z), round9(up.Solids[0].Max.Z), up.Solids[1].Min.Z, round9(up.Solids[1].Max.Z), up.Solids[2].Min.Z, up.Solids[2].Max.Z})
+	assert.Equal(t,
+		[]float64{0.45, 0.5, 0, 0.5, 0, 0.05},
+		[]float64{
+			round9(up.Solids[0].Min.Z),
+			round9(up.Solids[0].Max.Z),
+			up.Solids[1].Min.Z,
+			round9(up.Solids[1].Max.Z),
+			up.Solids[2].Min.Z,
+			up.Solids[2].Max.Z,
+		},
+	)
 	assert.InDelta(t, 0.4, lean.Poses["start"].Arms[0].Pin.At.Z, 1e-9, "what it was made from is as it was")
-	_, ok = Movement{Order: []string{"start"}, Poses: map[string]body.Pose{"start": {Settle: []body.Settle{{Until: "touch"}}}}}.raiseSurface(0.1)
+	_, ok = Movement{
+		Order: []string{"start"},
+		Poses: map[string]body.Pose{"start": {Settle: []body.Settle{{Until: "touch"}}}},
+	}.raiseSurface(
+		0.1,
+	)
 	assert.False(t, ok, "nothing is off the floor")
-	_, ok = Movement{Order: []string{"start"}, Poses: map[string]body.Pose{"start": {Settle: []body.Settle{{Until: "touch"}}}}, Scene: body.Scene{Boxes: []body.Box{{Max: body.Vec{Z: 0.4}}}}}.raiseSurface(0.1)
+	_, ok = Movement{
+		Order: []string{"start"},
+		Poses: map[string]body.Pose{"start": {Settle: []body.Settle{{Until: "touch"}}}},
+		Scene: body.Scene{Boxes: []body.Box{{Max: body.Vec{Z: 0.4}}}},
+	}.raiseSurface(
+		0.1,
+	)
 	assert.True(t, ok, "it settles on what is raised")
 }
 

@@ -231,12 +231,31 @@ func within(words, run []string) int {
 }
 
 // idle are words that say nothing of what is looked for.
-var idle = map[string]bool{"a": true, "an": true, "the": true, "of": true, "for": true, "with": true, "and": true, "or": true, "to": true, "in": true, "on": true, "my": true, "her": true, "his": true, "is": true, "exercis": true, "i": true}
+var idle = map[string]bool{
+	"a":       true,
+	"an":      true,
+	"the":     true,
+	"of":      true,
+	"for":     true,
+	"with":    true,
+	"and":     true,
+	"or":      true,
+	"to":      true,
+	"in":      true,
+	"on":      true,
+	"my":      true,
+	"her":     true,
+	"his":     true,
+	"is":      true,
+	"exercis": true,
+	"i":       true,
+}
 
 // stems are the words of a text without their endings; a hyphen parts words.
 func stems(text string) []string {
 	var out []string
-	for _, w := range strings.FieldsFunc(strings.ToLower(strings.ReplaceAll(text, "’", "'")), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '\'' }) {
+	for _, w := range strings.FieldsFunc(strings.ToLower(strings.ReplaceAll(text, "’", "'")),
+		func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '\'' }) {
 		w = strings.TrimSuffix(strings.Trim(w, "'"), "'s")
 		if s := english.Stem(w, false); s != "" && !idle[s] {
 			out = append(out, s)

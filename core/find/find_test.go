@@ -12,7 +12,8 @@ var shelf = New([]Doc{
 	{ID: "half_squat_chair", Title: "Half squat to a chair", Also: []string{"leg strength"}},
 	{ID: "knees", Title: "Both knees to the chest", Text: "easing the back; stretching"},
 	{ID: "bone", Title: "Fragile bone", Also: []string{"osteoporosis"}},
-}, []Saying{{Say: []string{"sit to stand", "chair stand"}, To: []string{"half_squat_chair"}}, {Say: []string{"glutes"}, Means: []string{"seat"}}})
+}, []Saying{{Say: []string{"sit to stand", "chair stand"}, To: []string{"half_squat_chair"}},
+	{Say: []string{"glutes"}, Means: []string{"seat"}}})
 
 func first(q string) string {
 	hits, _ := shelf.Find(q, 3)
@@ -25,7 +26,8 @@ func first(q string) string {
 func TestFind(t *testing.T) {
 	for q, want := range map[string]string{
 		"bridge": "bridge", "Bridges": "bridge", "bridge held": "bridge_held", "brigde": "bridge", "osteoporsis": "bone", "osteop": "bone",
-		"sit-to-stand": "half_squat_chair", "chiar": "half_squat_chair", "glutes": "bridge", "stretch": "knees", "the knee": "knees", "": "", "of the": "", "zebra": "", "bridge zebra": "",
+		"sit-to-stand": "half_squat_chair", "chiar": "half_squat_chair", "glutes": "bridge", "stretch": "knees", "the knee": "knees",
+		"": "", "of the": "", "zebra": "", "bridge zebra": "",
 	} {
 		assert.Equal(t, want, first(q), q)
 	}

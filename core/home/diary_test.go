@@ -17,7 +17,11 @@ func TestACodeReadsBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		d := home.Diary{Format: "restbend.diary/1", Home: "h", Entries: []home.Entry{}}
 		for _, day := range rapid.SliceOfNDistinct(rapid.IntRange(1, 28), 1, 8, rapid.ID).Draw(t, "days") {
-			e := home.Entry{On: "2026-11-" + string(rune('0'+day/10)) + string(rune('0'+day%10)), Done: []string{}, Sore: rapid.Bool().Draw(t, "sore")}
+			e := home.Entry{
+				On:   "2026-11-" + string(rune('0'+day/10)) + string(rune('0'+day%10)),
+				Done: []string{},
+				Sore: rapid.Bool().Draw(t, "sore"),
+			}
 			for _, it := range programme.Items {
 				if rapid.Bool().Draw(t, "done") {
 					e.Done = append(e.Done, it.Variant)
@@ -43,7 +47,11 @@ func TestACodeReadsBack(t *testing.T) {
 // another programme are named.
 func TestADiaryIsChecked(t *testing.T) {
 	six, twelve := 6, 12
-	good := home.Diary{Format: "restbend.diary/1", Home: "h", Entries: []home.Entry{{On: "2026-11-23", Done: []string{"bridge"}, Pain: &six}, {On: "2026-11-24", Done: []string{}}}}
+	good := home.Diary{
+		Format:  "restbend.diary/1",
+		Home:    "h",
+		Entries: []home.Entry{{On: "2026-11-23", Done: []string{"bridge"}, Pain: &six}, {On: "2026-11-24", Done: []string{}}},
+	}
 	require.NoError(t, good.Check(programme, today))
 	worst, ok := good.Worst("2026-11-22", 2)
 	assert.True(t, ok)

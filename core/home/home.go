@@ -148,7 +148,18 @@ func (r Request) planned(minutes int) (plan.Request, plan.Library) {
 	if approach == "" {
 		approach = "steady"
 	}
-	return plan.Request{Client: r.Client, Limits: r.Limits, Place: Place(r.Client), Approach: approach, Minutes: minutes, Home: true}, plan.NewLibrary(alone, r.Library.Hash, r.Library.StandIns)
+	return plan.Request{
+			Client:   r.Client,
+			Limits:   r.Limits,
+			Place:    Place(r.Client),
+			Approach: approach,
+			Minutes:  minutes,
+			Home:     true,
+		}, plan.NewLibrary(
+			alone,
+			r.Library.Hash,
+			r.Library.StandIns,
+		)
 }
 
 // minutes of a session that the exercises are chosen from.
@@ -183,7 +194,10 @@ func fewest(items []plan.Item, most int) []plan.Item {
 		for _, p := range left[at].Purposes {
 			served[p] = true
 		}
-		if once := func(it plan.Item) bool { return it.Variant == left[at].Variant }; !slices.ContainsFunc(kept, once) { // it may open and close a session
+		if once := func(it plan.Item) bool { return it.Variant == left[at].Variant }; !slices.ContainsFunc(
+			kept,
+			once,
+		) { // it may open and close a session
 			kept = append(kept, left[at])
 		}
 		left = slices.Delete(left, at, at+1)
@@ -197,8 +211,22 @@ func fewest(items []plan.Item, most int) []plan.Item {
 
 // Make is the programme for a request. The same request always gives the same.
 func Make(r Request) Programme {
-	p := Programme{Format: "restbend.home/1", Status: "ready", Place: Place(r.Client), Approach: r.Client.Approach, Items: []Item{}, Micro: []Item{}, Do: []string{}, DoNot: []string{},
-		StopWhen: []string{}, CallWhen: []string{}, Notes: []string{}, Unserved: []exercise.Purpose{}, Breath: r.Client.BreathSeconds(), AskAgainOn: r.On.AddDate(0, 0, askAgain).String()}
+	p := Programme{
+		Format:     "restbend.home/1",
+		Status:     "ready",
+		Place:      Place(r.Client),
+		Approach:   r.Client.Approach,
+		Items:      []Item{},
+		Micro:      []Item{},
+		Do:         []string{},
+		DoNot:      []string{},
+		StopWhen:   []string{},
+		CallWhen:   []string{},
+		Notes:      []string{},
+		Unserved:   []exercise.Purpose{},
+		Breath:     r.Client.BreathSeconds(),
+		AskAgainOn: r.On.AddDate(0, 0, askAgain).String(),
+	}
 	if r.Items == 0 {
 		r.Items = UsualItems
 	}
@@ -221,7 +249,10 @@ func Make(r Request) Programme {
 	best.Items = fewest(best.Items, r.Items)
 	if len(best.Items) < FewestItems {
 		p.Status = "infeasible"
-		p.Notes = append(p.Notes, "Nothing is left that this client could do alone and safely. "+map[bool]string{true: "What is done clean in the next lessons may go home.", false: "After a first lesson there may be more."}[r.Recorded])
+		p.Notes = append(p.Notes,
+			"Nothing is left that this client could do alone and safely. "+map[bool]string{true: "What is done clean in the next " +
+				"lessons may go home.", false: "After a first lesson there may be more."}[r.Recorded],
+		)
 		return p
 	}
 	for _, it := range best.Items {
@@ -238,9 +269,28 @@ func Make(r Request) Programme {
 // item is an exercise of a plan as it is done at home.
 func (r Request) item(it plan.Item) Item {
 	v := r.find(it.Variant)
-	out := Item{ID: it.Variant, Variant: it.Variant, Name: it.Name, SetUp: it.SetUp, Dose: it.Dose, Sides: it.Sides, TimesADay: 1, Days: r.days(v, it), Settings: it.Settings, Share: it.SurfaceShare,
-		Adaptations: it.Adaptations, Uses: append([]string{}, it.Uses...), Cues: it.Cues, Breath: it.BreathCue, Remember: v.OneThing(), Stop: it.Stop, Purposes: it.Purposes, Because: it.Because,
-		Seconds: it.SecondsWork + it.SecondsRest, Quantities: it.Quantities}
+	out := Item{
+		ID:          it.Variant,
+		Variant:     it.Variant,
+		Name:        it.Name,
+		SetUp:       it.SetUp,
+		Dose:        it.Dose,
+		Sides:       it.Sides,
+		TimesADay:   1,
+		Days:        r.days(v, it),
+		Settings:    it.Settings,
+		Share:       it.SurfaceShare,
+		Adaptations: it.Adaptations,
+		Uses:        append([]string{}, it.Uses...),
+		Cues:        it.Cues,
+		Breath:      it.BreathCue,
+		Remember:    v.OneThing(),
+		Stop:        it.Stop,
+		Purposes:    it.Purposes,
+		Because:     it.Because,
+		Seconds:     it.SecondsWork + it.SecondsRest,
+		Quantities:  it.Quantities,
+	}
 	if len(it.Adaptations) > 0 {
 		out.Remember = it.Cues[0]
 	}
@@ -326,7 +376,9 @@ func (r Request) micro(p Programme) []Item {
 				o := r.find(it.Variant)
 				return it.Variant == v.ID || o != nil && o.Family == v.Family
 			}
-			if len(out) == most || v.Family != family || v.Position != "chair_sit" && v.Position != "standing" || slices.ContainsFunc(p.Items, taken) || slices.ContainsFunc(out, taken) {
+			if len(out) == most || v.Family != family || v.Position != "chair_sit" && v.Position != "standing" ||
+				slices.ContainsFunc(p.Items, taken) ||
+				slices.ContainsFunc(out, taken) {
 				continue
 			}
 			place := exercise.Place("chair")
@@ -335,7 +387,10 @@ func (r Request) micro(p Programme) []Item {
 			}
 			q, _ := r.planned(10)
 			q.Place = place
-			if ok, _ := r.Alone(v); !ok && r.Recorded && v.Plain().Measured.Demand() > microDemand || v.Watched || !plan.Offers(q, r.Library, v) {
+			if ok, _ := r.Alone(
+				v,
+			); !ok && r.Recorded && v.Plain().Measured.Demand() > microDemand || v.Watched ||
+				!plan.Offers(q, r.Library, v) {
 				continue
 			}
 			session := plan.Plan{Status: plan.Ready, Place: place, Approach: q.Approach, Breath: p.Breath, Home: true}
@@ -371,7 +426,10 @@ func (r Request) Finish(p *Programme) {
 			p.Unserved = append(p.Unserved, g)
 		}
 	}
-	p.Do = []string{"Breathe all the way through; the breath is never held.", "Stop while it is still good: five clean are worth more than ten tired ones."}
+	p.Do = []string{
+		"Breathe all the way through; the breath is never held.",
+		"Stop while it is still good: five clean are worth more than ten tired ones.",
+	}
 	lying := slices.ContainsFunc(p.Items, func(it Item) bool { v := r.find(it.Variant); return v != nil && v.Position.Lying() })
 	if lying {
 		p.Do = append(p.Do, "Roll to the side to come up from lying.")

@@ -70,11 +70,21 @@ func safe(t require.TestingT, r home.Request, p home.Programme) {
 // and may be done alone, or it is said that nothing may.
 func TestAnyClientsProgrammeIsSafe(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		c := limit.Client{Place: rapid.SampledFrom([]exercise.Place{"mat", "bed", "chair", "standing", "studio"}).Draw(t, "place"), Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
-			BirthYear: rapid.IntRange(1930, 2000).Draw(t, "born"), Goals: rapid.SliceOfN(rapid.SampledFrom(exercise.Purposes), 0, 3).Draw(t, "goals")}
+		c := limit.Client{
+			Place:     rapid.SampledFrom([]exercise.Place{"mat", "bed", "chair", "standing", "studio"}).Draw(t, "place"),
+			Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
+			BirthYear: rapid.IntRange(
+				1930,
+				2000,
+			).Draw(t,
+				"born",
+			),
+			Goals: rapid.SliceOfN(rapid.SampledFrom(exercise.Purposes), 0, 3).Draw(t, "goals"),
+		}
 		pain := rapid.IntRange(0, 8).Draw(t, "pain")
 		c.Pain.Now = &pain
-		for _, id := range rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"osteoporosis", "disc_sciatica", "falls_risk", "desk_stiffness", "shoulder_pain", "hypermobility", "deconditioned"}), 0, 3, rapid.ID).Draw(t, "conditions") {
+		for _, id := range rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"osteoporosis", "disc_sciatica", "falls_risk",
+			"desk_stiffness", "shoulder_pain", "hypermobility", "deconditioned"}), 0, 3, rapid.ID).Draw(t, "conditions") {
 			c.Conditions = append(c.Conditions, limit.Condition{ID: id})
 		}
 		r := request(c)
@@ -104,7 +114,12 @@ func TestWhatGoesHome(t *testing.T) {
 	}
 	assert.Contains(t, names(p.Items), "heel_slide")
 
-	bone := limit.Client{Place: "chair", Equipment: []string{"chair", "band"}, Goals: []exercise.Purpose{"upper_back_posture"}, Conditions: []limit.Condition{{ID: "osteoporosis"}}}
+	bone := limit.Client{
+		Place:      "chair",
+		Equipment:  []string{"chair", "band"},
+		Goals:      []exercise.Purpose{"upper_back_posture"},
+		Conditions: []limit.Condition{{ID: "osteoporosis"}},
+	}
 	r = request(bone)
 	r.Recorded, r.Clean = true, map[string]bool{"chair_band_row": true, "chair_arm_lifts": true}
 	p = home.Make(r)
@@ -118,7 +133,9 @@ func TestWhatGoesHome(t *testing.T) {
 	assert.Equal(t, []string{"mon", "thu"}, row.Days)
 	assert.Contains(t, p.DoNot, "Lifting the head when lying.")
 
-	desk := home.Make(request(limit.Client{Place: "chair", Equipment: []string{"chair"}, Conditions: []limit.Condition{{ID: "desk_stiffness"}}}))
+	desk := home.Make(
+		request(limit.Client{Place: "chair", Equipment: []string{"chair"}, Conditions: []limit.Condition{{ID: "desk_stiffness"}}}),
+	)
 	require.NotEmpty(t, desk.Micro)
 	assert.Equal(t, 6, desk.Micro[0].TimesADay)
 	assert.Contains(t, desk.Micro[0].When, "hour")
@@ -132,12 +149,18 @@ func TestWhatGoesHome(t *testing.T) {
 // TestChangedByHandIsChecked: what may not be done alone, is barred or twice there is
 // refused and nothing is changed; a dose and days are taken.
 func TestChangedByHandIsChecked(t *testing.T) {
-	c := limit.Client{Place: "mat", Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"deep_core"}, Conditions: []limit.Condition{{ID: "osteoporosis"}}}
+	c := limit.Client{
+		Place:      "mat",
+		Equipment:  []string{"mat", "chair"},
+		Goals:      []exercise.Purpose{"deep_core"},
+		Conditions: []limit.Condition{{ID: "osteoporosis"}},
+	}
 	r := request(c)
 	p := home.Make(r)
 	require.Equal(t, "ready", p.Status)
 	before := names(p.Items)
-	for variant, says := range map[string]string{"curl_up": "does not go home", "pelvis_side_check": "somebody who watches", "no_such": "is not in the library", before[0]: "twice"} {
+	for variant, says := range map[string]string{"curl_up": "does not go home", "pelvis_side_check": "somebody who watches",
+		"no_such": "is not in the library", before[0]: "twice"} {
 		assert.ErrorContains(t, r.Add(&p, variant), says, variant)
 		assert.Equal(t, before, names(p.Items), "nothing is changed")
 	}

@@ -148,9 +148,18 @@ func (s seen) done() []Done {
 	return out
 }
 
+//revive:disable-next-line:cyclomatic One case for each kind of mark, in the order in which they undo one another.
 func (s seen) onSide(side string) []Done {
 	d := s.item.Dose.On(side)
-	base := Done{Variant: s.item.Variant, Name: s.item.Name, Item: s.item.ID, Side: side, Settings: s.item.Settings, Planned: &d, Ended: "choice"}
+	base := Done{
+		Variant:  s.item.Variant,
+		Name:     s.item.Name,
+		Item:     s.item.ID,
+		Side:     side,
+		Settings: s.item.Settings,
+		Planned:  &d,
+		Ended:    "choice",
+	}
 	sets, skipped := map[int]set{}, false
 	last := 0
 	for _, m := range s.marks {

@@ -22,8 +22,19 @@ var now = time.Date(2026, 11, 25, 10, 0, 0, 0, time.UTC)
 // shape of one side.
 func planned() plan.Plan {
 	return plan.Plan{Breath: 5, PainNow: 2, Items: []plan.Item{
-		{ID: "a", Variant: "bird_dog_arm", Name: "Bird dog", Sides: []string{"left", "right"}, Dose: exercise.Dose{Kind: exercise.HoldSeconds, Sets: 2, Repetitions: 3, Seconds: 10}},
-		{ID: "b", Variant: "sit_to_stand", Name: "Sit to stand", Dose: exercise.Dose{Kind: exercise.Repetitions, RepetitionsBySet: []int{6, 4}, Seconds: 4}},
+		{
+			ID:      "a",
+			Variant: "bird_dog_arm",
+			Name:    "Bird dog",
+			Sides:   []string{"left", "right"},
+			Dose:    exercise.Dose{Kind: exercise.HoldSeconds, Sets: 2, Repetitions: 3, Seconds: 10},
+		},
+		{
+			ID:      "b",
+			Variant: "sit_to_stand",
+			Name:    "Sit to stand",
+			Dose:    exercise.Dose{Kind: exercise.Repetitions, RepetitionsBySet: []int{6, 4}, Seconds: 4},
+		},
 		{ID: "c", Variant: "rib_breath", Name: "Breath", Dose: exercise.Dose{Kind: exercise.Breaths, Breaths: 6}},
 	}}
 }
@@ -31,7 +42,15 @@ func planned() plan.Plan {
 func id(n int) string { return fmt.Sprintf("00000000-0000-4000-8000-%012d", n) }
 
 func mark(n int, item, side string, set int, kind string) Mark {
-	return Mark{ID: id(n), Item: item, Side: side, Set: set, Kind: kind, At: now.Add(time.Duration(n) * time.Second).Format(time.RFC3339), ClockS: float64(n)}
+	return Mark{
+		ID:     id(n),
+		Item:   item,
+		Side:   side,
+		Set:    set,
+		Kind:   kind,
+		At:     now.Add(time.Duration(n) * time.Second).Format(time.RFC3339),
+		ClockS: float64(n),
+	}
 }
 
 func score(n int) *int { return &n }
@@ -50,7 +69,21 @@ func TestFoldSaysWhatWasDone(t *testing.T) {
 	last := planned()
 	last.Items[1].Variant, last.Items[1].Name = "half_squat", "Half squat"
 	begun := mark(6, "b", "", 1, "set_done")
-	r := Fold([]plan.Plan{first, last}, []Mark{mark(0, "", "", 0, "begun"), mark(1, "a", "left", 1, "set_done"), mark(2, "a", "left", 2, "set_done"), mark(3, "a", "right", 1, "set_done"), pain, tight, begun, swapped, check, ended})
+	r := Fold(
+		[]plan.Plan{first, last},
+		[]Mark{
+			mark(0, "", "", 0, "begun"),
+			mark(1, "a", "left", 1, "set_done"),
+			mark(2, "a", "left", 2, "set_done"),
+			mark(3, "a", "right", 1, "set_done"),
+			pain,
+			tight,
+			begun,
+			swapped,
+			check,
+			ended,
+		},
+	)
 
 	assert.Equal(t, []any{2, 4, 1}, []any{*r.Pain.Before, *r.Pain.During, *r.Pain.After})
 	assert.Equal(t, "steady", r.Notes)
@@ -102,7 +135,17 @@ func TestAnyOrderAndRepetitionGiveOneRecord(t *testing.T) {
 		var marks []Mark
 		for n := range rapid.IntRange(0, 25).Draw(t, "marks") {
 			it := p.Items[rapid.IntRange(0, 2).Draw(t, "item")]
-			m := mark(n+1, it.ID, "", rapid.IntRange(1, 3).Draw(t, "set"), rapid.SampledFrom([]string{"set_done", "set_done", "form", "pain", "shaking", "skipped", "tighter", "note", "stepped"}).Draw(t, "kind"))
+			m := mark(
+				n+1,
+				it.ID,
+				"",
+				rapid.IntRange(1, 3).Draw(t, "set"),
+				rapid.SampledFrom(
+					[]string{"set_done", "set_done", "form", "pain", "shaking", "skipped", "tighter", "note", "stepped"},
+				).Draw(t,
+					"kind",
+				),
+			)
 			if len(it.Sides) > 0 {
 				m.Side = rapid.SampledFrom(it.Sides).Draw(t, "side")
 			}
@@ -118,7 +161,12 @@ func TestAnyOrderAndRepetitionGiveOneRecord(t *testing.T) {
 		}
 		whole := Fold([]plan.Plan{p}, marks)
 		mixed := append(slices.Clone(marks), marks[:len(marks)/2]...)
-		rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1)).Shuffle(len(mixed), func(i, j int) { mixed[i], mixed[j] = mixed[j], mixed[i] })
+		rand.New(
+			rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1),
+		).Shuffle(
+			len(mixed),
+			func(i, j int) { mixed[i], mixed[j] = mixed[j], mixed[i] },
+		)
 		assert.Equal(t, whole, Fold([]plan.Plan{p}, mixed))
 		done := func(r Record) map[string]int {
 			out := map[string]int{}
@@ -138,10 +186,14 @@ func TestAnyOrderAndRepetitionGiveOneRecord(t *testing.T) {
 
 func TestWrongMarksAreNamed(t *testing.T) {
 	for field, change := range map[string]func(*Mark){
-		"id": func(m *Mark) { m.ID = "7" }, "kind": func(m *Mark) { m.Kind = "joy" }, "item": func(m *Mark) { m.Item = "z" }, "at": func(m *Mark) { m.At = now.Add(time.Hour).Format(time.RFC3339) },
-		"side": func(m *Mark) { m.Side = "front" }, "where": func(m *Mark) { m.Where = "soul" }, "score": func(m *Mark) { m.Score = score(11) }, "clock_s": func(m *Mark) { m.ClockS = -1 },
-		"set": func(m *Mark) { m.Set = 99 }, "repetitions": func(m *Mark) { m.Repetitions = -2 }, "less": func(m *Mark) { m.Kind, m.Moment = "side_check", "before" }, "text": func(m *Mark) { m.Kind = "note" },
-		"to": func(m *Mark) { m.Kind = "swapped" }, "of": func(m *Mark) { m.Kind, m.Void = "corrected", true }, "values": func(m *Mark) { m.Kind, m.Of = "corrected", id(9) },
+		"id": func(m *Mark) { m.ID = "7" }, "kind": func(m *Mark) { m.Kind = "joy" }, "item": func(m *Mark) { m.Item = "z" },
+		"at":   func(m *Mark) { m.At = now.Add(time.Hour).Format(time.RFC3339) },
+		"side": func(m *Mark) { m.Side = "front" }, "where": func(m *Mark) { m.Where = "soul" },
+		"score": func(m *Mark) { m.Score = score(11) }, "clock_s": func(m *Mark) { m.ClockS = -1 },
+		"set": func(m *Mark) { m.Set = 99 }, "repetitions": func(m *Mark) { m.Repetitions = -2 },
+		"less": func(m *Mark) { m.Kind, m.Moment = "side_check", "before" }, "text": func(m *Mark) { m.Kind = "note" },
+		"to": func(m *Mark) { m.Kind = "swapped" }, "of": func(m *Mark) { m.Kind, m.Void = "corrected", true },
+		"values":       func(m *Mark) { m.Kind, m.Of = "corrected", id(9) },
 		"values.score": func(m *Mark) { m.Kind, m.Of, m.Values = "corrected", id(9), json.RawMessage(`{"score":12}`) },
 	} {
 		m := mark(1, "a", "left", 1, "pain")

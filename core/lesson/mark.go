@@ -45,8 +45,34 @@ type Mark struct {
 }
 
 // Kinds are the kinds of marks there are.
-var Kinds = []string{"begun", "set_done", "pain", "form", "shaking", "tingling", "cramp", "soreness", "pinch", "solid_stop", "tighter", "side_check", "clock_hour",
-	"cue_worked", "easier", "harder", "swapped", "stepped", "skipped", "added_time", "paused", "resumed", "note", "warning", "ended", "corrected"}
+var Kinds = []string{
+	"begun",
+	"set_done",
+	"pain",
+	"form",
+	"shaking",
+	"tingling",
+	"cramp",
+	"soreness",
+	"pinch",
+	"solid_stop",
+	"tighter",
+	"side_check",
+	"clock_hour",
+	"cue_worked",
+	"easier",
+	"harder",
+	"swapped",
+	"stepped",
+	"skipped",
+	"added_time",
+	"paused",
+	"resumed",
+	"note",
+	"warning",
+	"ended",
+	"corrected",
+}
 
 // ending are the kinds of marks that end a set.
 var ending = []string{"form", "pain", "shaking", "soreness", "tingling", "cramp"}
@@ -65,6 +91,8 @@ const (
 
 // Check says what is wrong with a mark of a plan with the given items, as of now; nil
 // when it can be kept.
+//
+//revive:disable-next-line:cyclomatic One check for each field, each with its own sentence.
 func (m Mark) Check(items []string, now time.Time) *Mistake {
 	bad := func(field, format string, args ...any) *Mistake { return &Mistake{field, fmt.Sprintf(format, args...)} }
 	oneOf := func(field, value string, of ...string) *Mistake {
@@ -91,8 +119,10 @@ func (m Mark) Check(items []string, now time.Time) *Mistake {
 	case at.Year() < 2000:
 		return bad("at", "%s is long past", m.At)
 	}
-	for _, wrong := range []*Mistake{oneOf("kind", m.Kind, Kinds...), oneOf("side", m.Side, "left", "right"), oneOf("where", m.Where, exercise.ComplaintPlaces...),
-		oneOf("moment", m.Moment, "before", "after"), oneOf("less", m.Less, "left", "right", "equal"), oneOf("quality", m.Quality, "smooth", "hesitant", "jerky")} {
+	for _, wrong := range []*Mistake{oneOf("kind", m.Kind, Kinds...), oneOf("side", m.Side, "left", "right"),
+		oneOf("where", m.Where, exercise.ComplaintPlaces...),
+		oneOf("moment", m.Moment, "before", "after"), oneOf("less", m.Less, "left", "right", "equal"),
+		oneOf("quality", m.Quality, "smooth", "hesitant", "jerky")} {
 		if wrong != nil {
 			return wrong
 		}
@@ -100,7 +130,8 @@ func (m Mark) Check(items []string, now time.Time) *Mistake {
 	for _, n := range []struct {
 		field           string
 		value, from, to float64
-	}{{"clock_s", m.ClockS, 0, longestLesson}, {"set", float64(m.Set), 0, 50}, {"repetitions", float64(m.Repetitions), 0, 500}, {"seconds", m.Seconds, 0, 7200},
+	}{{"clock_s", m.ClockS, 0, longestLesson}, {"set", float64(m.Set), 0, 50}, {"repetitions", float64(m.Repetitions), 0, 500},
+		{"seconds", m.Seconds, 0, 7200},
 		{"best_hold", m.BestHold, 0, 7200}, {"hour", float64(m.Hour), 0, 12}} {
 		if !(n.value >= n.from && n.value <= n.to) {
 			return bad(n.field, "%g cannot be right; expected %g to %g", n.value, n.from, n.to)
@@ -112,7 +143,8 @@ func (m Mark) Check(items []string, now time.Time) *Mistake {
 	if m.Score != nil && (*m.Score < 0 || *m.Score > 10) {
 		return bad("score", "expected 0 to 10, found %d", *m.Score)
 	}
-	for field, text := range map[string]string{"text": m.Text, "cue": m.Cue, "which": m.Which, "by": m.By, "to": m.To, "variant": m.Variant} {
+	for field, text := range map[string]string{"text": m.Text, "cue": m.Cue, "which": m.Which, "by": m.By, "to": m.To,
+		"variant": m.Variant} {
 		if len(text) > longestText {
 			return bad(field, "is %d characters long; expected at most %d", len(text), longestText)
 		}
@@ -120,8 +152,19 @@ func (m Mark) Check(items []string, now time.Time) *Mistake {
 	needs := map[string]struct {
 		field   string
 		missing bool
-	}{"side_check": {"less", m.Less == "" || m.Moment == ""}, "clock_hour": {"hour", m.Hour == 0}, "swapped": {"to", m.To == ""}, "stepped": {"which", m.Which == ""},
-		"note": {"text", strings.TrimSpace(m.Text) == ""}, "tighter": {"side", m.Side == ""}, "set_done": {"item", m.Item == ""}, "skipped": {"item", m.Item == ""}}
+	}{
+		"side_check": {"less", m.Less == "" || m.Moment == ""},
+		"clock_hour": {"hour", m.Hour == 0},
+		"swapped":    {"to", m.To == ""},
+		"stepped":    {"which", m.Which == ""},
+		"note": {
+			"text",
+			strings.TrimSpace(m.Text) == "",
+		},
+		"tighter":  {"side", m.Side == ""},
+		"set_done": {"item", m.Item == ""},
+		"skipped":  {"item", m.Item == ""},
+	}
 	if need, ok := needs[m.Kind]; ok && need.missing {
 		return bad(need.field, "is needed with %s", m.Kind)
 	}

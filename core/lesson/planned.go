@@ -16,7 +16,17 @@ func AllDone(p plan.Plan) []Mark {
 	var out []Mark
 	for _, b := range Beats(p) {
 		if b.SetEnds {
-			out = append(out, Mark{ID: fmt.Sprintf("as-planned-%d", len(out)), Item: b.ID, Variant: p.Items[b.Item].Variant, Side: b.Side, Set: b.Set, Kind: "set_done", ClockS: b.At + b.Seconds})
+			out = append(out,
+				Mark{
+					ID:      fmt.Sprintf("as-planned-%d", len(out)),
+					Item:    b.ID,
+					Variant: p.Items[b.Item].Variant,
+					Side:    b.Side,
+					Set:     b.Set,
+					Kind:    "set_done",
+					ClockS:  b.At + b.Seconds,
+				},
+			)
 		}
 	}
 	return out

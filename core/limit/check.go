@@ -12,6 +12,8 @@ import (
 // CheckClient looks for what a client's data says that the book does not know:
 // conditions, fields and answers, clearances of no rule, instructions on no quantity.
 // The mistake's path is that of the client file.
+//
+//revive:disable-next-line:cyclomatic One check for each field, each with its own sentence.
 func (b Conditions) CheckClient(c Client, on civil.Day) *Mistake {
 	seen := map[string]bool{}
 	for i, k := range c.Conditions {
@@ -32,7 +34,10 @@ func (b Conditions) CheckClient(c Client, on civil.Day) *Mistake {
 			f := d.Field(field)
 			if field == DateField && slices.ContainsFunc(d.Fields, func(f Field) bool { return f.Since != "" }) {
 				if day, err := civil.Parse(k.Word(field)); err != nil || day.After(on) || day.Year() < 1900 {
-					return &Mistake{path + "." + field, fmt.Sprintf("expected the day of the operation as YYYY-MM-DD, today or earlier, found %v", k.details[field])}
+					return &Mistake{
+						path + "." + field,
+						fmt.Sprintf("expected the day of the operation as YYYY-MM-DD, today or earlier, found %v", k.details[field]),
+					}
 				}
 				continue
 			}
@@ -71,7 +76,10 @@ func (b Conditions) CheckClient(c Client, on civil.Day) *Mistake {
 		case r == nil:
 			return &Mistake{fmt.Sprintf("clearances[%d].rule", i), k.Rule + " is not a rule"}
 		case r.Refer:
-			return &Mistake{fmt.Sprintf("clearances[%d].rule", i), k.Rule + " sends the client to somebody else and cannot be loosened; expected a rule that sets limits"}
+			return &Mistake{
+				fmt.Sprintf("clearances[%d].rule", i),
+				k.Rule + " sends the client to somebody else and cannot be loosened; expected a rule that sets limits",
+			}
 		}
 	}
 	for i, in := range c.Instructions {
@@ -97,6 +105,8 @@ func checkClearing(k Condition, field string) string {
 }
 
 // check holds an answer against its field. The mistake's path follows the field's.
+//
+//revive:disable-next-line:cyclomatic One case for each kind of field.
 func (f *Field) check(k Condition) *Mistake {
 	bad := func(path, format string, args ...any) *Mistake { return &Mistake{path, fmt.Sprintf(format, args...)} }
 	answer := k.details[f.ID]

@@ -41,7 +41,10 @@ func TestWhatIsNotKnownBreaks(t *testing.T) {
 	stranger := For(Client{Conditions: []Condition{{ID: "lumbago"}}}, book, today)
 	assert.Equal(t, Refer, stranger.Status(), "a condition the book does not know")
 	assert.Contains(t, stranger.Refer()[0].Text, "lumbago")
-	assert.NotEmpty(t, ofRow(body170.row("prone", exercise.WhenAny, false, because("r"))).Breaks(exercise.Measured{}), "nothing was measured")
+	assert.NotEmpty(t,
+		ofRow(body170.row("prone", exercise.WhenAny, false, because("r"))).Breaks(exercise.Measured{}),
+		"nothing was measured",
+	)
 }
 
 // TestMergeInItsOrderOfPrecedence goes through the order that merge is written down
@@ -64,7 +67,13 @@ func TestMergeInItsOrderOfPrecedence(t *testing.T) {
 			assert.NotEmpty(t, ofRow(rows...).Breaks(exercise.AtRest().With("lumbar_flexion", 11)))
 			assert.Empty(t, ofRow(rows...).Breaks(exercise.AtRest().With("lumbar_flexion", 10)))
 		}
-		words := merge([]Limit{of("spring_load", always, "moderate", "a"), of("spring_load", always, "light", "b"), of("spring_load", always, "moderate", "c")})
+		words := merge(
+			[]Limit{
+				of("spring_load", always, "moderate", "a"),
+				of("spring_load", always, "light", "b"),
+				of("spring_load", always, "moderate", "c"),
+			},
+		)
 		assert.Equal(t, "light", words[0].Max)
 	})
 	t.Run("what cannot be compared is the strictest", func(t *testing.T) {
@@ -77,12 +86,48 @@ func TestMergeInItsOrderOfPrecedence(t *testing.T) {
 		assert.True(t, merge([]Limit{of("lumbar_flexion", always, 10.0, "b"), shut})[0].Bar)
 	})
 	t.Run("scopes, sides, companions and aids stand beside one another", func(t *testing.T) {
-		with, other, aided := of("lumbar_flexion", always, 5.0, "c"), of("lumbar_flexion", always, 5.0, "d"), of("prone", always, false, "e")
+		with, other, aided := of(
+			"lumbar_flexion",
+			always,
+			5.0,
+			"c",
+		), of(
+			"lumbar_flexion",
+			always,
+			5.0,
+			"d",
+		), of(
+			"prone",
+			always,
+			false,
+			"e",
+		)
 		with.With, other.With, aided.Needs = &With{"lumbar_rotation", 5}, &With{"lumbar_rotation", 9}, []string{"pillow"}
-		assert.Len(t, merge([]Limit{of("lumbar_flexion", always, 20.0, "a"), of("lumbar_flexion", exercise.WhenLoaded, 10.0, "b"), with, other, aided,
-			of("prone", always, false, "f"), of("hip_flexion_left", always, 90.0, "g"), of("hip_flexion_right", always, 90.0, "h"), of("hip_flexion", always, 90.0, "i")}), 9)
+		assert.Len(t,
+			merge([]Limit{
+				of("lumbar_flexion", always, 20.0, "a"),
+				of("lumbar_flexion", exercise.WhenLoaded, 10.0, "b"),
+				with,
+				other,
+				aided,
+				of(
+					"prone",
+					always,
+					false,
+					"f",
+				),
+				of("hip_flexion_left", always, 90.0, "g"),
+				of("hip_flexion_right", always, 90.0, "h"),
+				of("hip_flexion", always, 90.0, "i"),
+			}),
+			9,
+		)
 		set := ofRow(aided, of("prone", always, false, "f"))
-		assert.Len(t, set.Breaks(exercise.AtRest().With("prone", true).With("pillow", true)), 1, "a pillow helps one row and not the other")
+		assert.Len(t,
+			set.Breaks(exercise.AtRest().With("prone", true).With("pillow", true)),
+			1,
+			"a pillow helps one row and not the other",
+		)
 		assert.Len(t, set.Breaks(exercise.AtRest().With("prone", true)), 2)
 	})
 	t.Run("merging leaves its sources as they were", func(t *testing.T) {
@@ -92,8 +137,17 @@ func TestMergeInItsOrderOfPrecedence(t *testing.T) {
 		assert.Len(t, rows[0].Reasons, 1)
 	})
 	t.Run("they come by quantity and scope", func(t *testing.T) {
-		rows := merge([]Limit{of("prone", always, false, "a"), of("lumbar_flexion", exercise.WhenLoaded, 1.0, "b"), of("lumbar_flexion", always, 2.0, "c")})
-		assert.Equal(t, []string{"lumbar_flexion", "lumbar_flexion", "prone"}, []string{rows[0].Quantity, rows[1].Quantity, rows[2].Quantity})
+		rows := merge(
+			[]Limit{
+				of("prone", always, false, "a"),
+				of("lumbar_flexion", exercise.WhenLoaded, 1.0, "b"),
+				of("lumbar_flexion", always, 2.0, "c"),
+			},
+		)
+		assert.Equal(t,
+			[]string{"lumbar_flexion", "lumbar_flexion", "prone"},
+			[]string{rows[0].Quantity, rows[1].Quantity, rows[2].Quantity},
+		)
 		assert.Equal(t, always, rows[0].When)
 	})
 }
@@ -141,7 +195,11 @@ func TestInstructionsOnlyTighten(t *testing.T) {
 func TestAClearanceLoosensWhatItNamesAndNothingElse(t *testing.T) {
 	bone := Client{Conditions: []Condition{{ID: "osteoporosis"}, Condition{ID: "raised_blood_pressure"}.With("reading", "185/95")}}
 	before := For(bone, book, today)
-	bone.Clearances = []Clearance{{Rule: "osteoporosis.head", By: "Dr A. Example", On: "2026-10-01"}, {Rule: "raised_blood_pressure.today"}, {Rule: "pain.flared"}}
+	bone.Clearances = []Clearance{
+		{Rule: "osteoporosis.head", By: "Dr A. Example", On: "2026-10-01"},
+		{Rule: "raised_blood_pressure.today"},
+		{Rule: "pain.flared"},
+	}
 	after := For(bone, book, today)
 	assert.NotNil(t, find(before, "head_lift", "any"))
 	assert.Nil(t, find(after, "head_lift", "any"))
@@ -201,18 +259,22 @@ func TestFactsFollowFromAnswers(t *testing.T) {
 		"of the client, sore":      {of("shoulder_pain"), Client{Pain: Pain{Now: whole(3)}}, "rest_pain", "true"},
 		"of the client, not asked": {of("shoulder_pain"), Client{}, "rest_pain", "true"},
 		"its own answer first":     {of("shoulder_pain").With("rest_pain", false), Client{Pain: Pain{Now: whole(9)}}, "rest_pain", "false"},
-		"all of them":              {of("raised_blood_pressure").With("controlled", true).With("reading", "120/80"), Client{}, "calm", "true"},
-		"not all of them":          {of("raised_blood_pressure").With("controlled", true), Client{}, "calm", "false"},
-		"the client's own reading": {of("raised_blood_pressure").With("controlled", true), Client{RestingPressure: "120/80"}, "calm", "true"},
-		"no reading":               {of("raised_blood_pressure").With("reading", "high"), Client{}, "reading_level", "unknown"},
-		"convex":                   {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 40}}), Client{}, "thoracic_convex", "right"},
-		"concave":                  {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 40}}), Client{}, "thoracic_concave", "left"},
-		"large":                    {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 40}}), Client{}, "large", "true"},
-		"not large":                {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 39}}), Client{}, "large", "false"},
-		"no such curve":            {of("scoliosis").With("curves", []Curve{{"thoracic", "left", 39}}), Client{}, "lumbar_convex", "none"},
-		"levels":                   {of("spinal_fusion").With("levels", "L4-S1"), Client{}, "lumbar", "true"},
-		"other levels":             {of("spinal_fusion").With("levels", "L4-S1"), Client{}, "cervical", "false"},
-		"levels nobody can read":   {of("spinal_fusion").With("levels", "waist"), Client{}, "cervical", "true"},
+		"all of them": {of("raised_blood_pressure").With("controlled", true).With("reading", "120/80"), Client{}, "calm",
+			"true"},
+		"not all of them": {of("raised_blood_pressure").With("controlled", true), Client{}, "calm", "false"},
+		"the client's own reading": {of("raised_blood_pressure").With("controlled", true), Client{RestingPressure: "120/80"}, "calm",
+			"true"},
+		"no reading": {of("raised_blood_pressure").With("reading", "high"), Client{}, "reading_level", "unknown"},
+		"convex": {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 40}}), Client{}, "thoracic_convex",
+			"right"},
+		"concave": {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 40}}), Client{}, "thoracic_concave",
+			"left"},
+		"large":                  {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 40}}), Client{}, "large", "true"},
+		"not large":              {of("scoliosis").With("curves", []Curve{{"thoracic", "right", 39}}), Client{}, "large", "false"},
+		"no such curve":          {of("scoliosis").With("curves", []Curve{{"thoracic", "left", 39}}), Client{}, "lumbar_convex", "none"},
+		"levels":                 {of("spinal_fusion").With("levels", "L4-S1"), Client{}, "lumbar", "true"},
+		"other levels":           {of("spinal_fusion").With("levels", "L4-S1"), Client{}, "cervical", "false"},
+		"levels nobody can read": {of("spinal_fusion").With("levels", "waist"), Client{}, "cervical", "true"},
 	} {
 		assert.Equal(t, c.is, facts(c.k, c.c)[c.fact], name)
 	}
@@ -227,7 +289,8 @@ func TestFactsFollowFromAnswers(t *testing.T) {
 // TestPressureLevels: 140/90, 160/100 and 180/110 (ESC and ESH grades, from memory),
 // each once just under and once at the figure.
 func TestPressureLevels(t *testing.T) {
-	for reading, level := range map[string]string{"139/89": "usual", "140/70": "raised", "120/90": "raised", "159/99": "raised", "160/70": "high", "120/100": "high",
+	for reading, level := range map[string]string{"139/89": "usual", "140/70": "raised", "120/90": "raised", "159/99": "raised",
+		"160/70": "high", "120/100": "high",
 		"179/109": "high", "180/70": "very_high", "120/110": "very_high", " 150 / 80 ": "raised"} {
 		p, ok := ReadPressure(reading)
 		require.True(t, ok, reading)
@@ -237,12 +300,20 @@ func TestPressureLevels(t *testing.T) {
 		_, ok := ReadPressure(bad)
 		assert.False(t, ok, bad)
 	}
-	for p, possible := range map[Pressure]bool{{120, 80}: true, {80, 120}: false, {80, 80}: false, {59, 40}: false, {60, 30}: true, {280, 200}: true, {281, 200}: false, {100, 29}: false} {
+	for p, possible := range map[Pressure]bool{{120, 80}: true, {80, 120}: false, {80, 80}: false, {59, 40}: false, {60, 30}: true,
+		{280, 200}: true, {281, 200}: false, {100, 29}: false} {
 		assert.Equal(t, possible, p.Possible(), p)
 	}
-	set := For(Client{RestingPressure: "150/80", Conditions: []Condition{Condition{ID: "raised_blood_pressure"}.With("reading", "182/95")}}, book, today)
+	set := For(
+		Client{RestingPressure: "150/80", Conditions: []Condition{Condition{ID: "raised_blood_pressure"}.With("reading", "182/95")}},
+		book,
+		today,
+	)
 	assert.Equal(t, "182/95 is too high.", set.Refer()[0].Text, "the worse of the two, in its own words")
-	assert.Equal(t, OK, For(Client{RestingPressure: "150/80", Conditions: []Condition{{ID: "raised_blood_pressure"}}}, book, today).Status())
+	assert.Equal(t,
+		OK,
+		For(Client{RestingPressure: "150/80", Conditions: []Condition{{ID: "raised_blood_pressure"}}}, book, today).Status(),
+	)
 }
 
 func TestTighter(t *testing.T) {
@@ -263,7 +334,9 @@ func TestTighter(t *testing.T) {
 // TestTheWorstReadingCounts: the one that is nearer to sending somebody on, by either
 // figure; what cannot be read is none.
 func TestTheWorstReadingCounts(t *testing.T) {
-	for _, c := range [][3]string{{"170/80", "150/92", "170/80"}, {"150/92", "170/80", "170/80"}, {"175/80", "120/112", "120/112"}, {"120/112", "175/80", "120/112"}, {"178/100", "120/109", "120/109"}, {"179/100", "120/109", "179/100"}, {"tall", "120/80", "120/80"}, {"110/70", "", "110/70"}} {
+	for _, c := range [][3]string{{"170/80", "150/92", "170/80"}, {"150/92", "170/80", "170/80"}, {"175/80", "120/112", "120/112"},
+		{"120/112", "175/80", "120/112"}, {"178/100", "120/109", "120/109"}, {"179/100", "120/109", "179/100"},
+		{"tall", "120/80", "120/80"}, {"110/70", "", "110/70"}} {
 		worst, ok := worstPressure(c[0], c[1])
 		want, _ := ReadPressure(c[2])
 		assert.True(t, ok)
@@ -275,16 +348,32 @@ func TestTheWorstReadingCounts(t *testing.T) {
 
 func TestWordsOfAClient(t *testing.T) {
 	assert.Equal(t, "no condition noted", book.Words(Client{}))
-	assert.Equal(t, "disc, subacute · fusion, L4-S1 · curve, upper to the left · bone",
-		book.Words(Client{Conditions: []Condition{Condition{ID: "disc_sciatica"}.With("stage", "subacute"), Condition{ID: "spinal_fusion"}.With("levels", "L4-S1"),
-			Condition{ID: "scoliosis"}.With("curves", []Curve{{Region: "thoracic", Convex: "left"}, {Region: "cervical", Convex: "left"}}), {ID: "osteoporosis"}}}))
+	assert.Equal(t,
+		"disc, subacute · fusion, L4-S1 · curve, upper to the left · bone",
+		book.Words(
+			Client{Conditions: []Condition{
+				Condition{ID: "disc_sciatica"}.With("stage", "subacute"),
+				Condition{ID: "spinal_fusion"}.With("levels", "L4-S1"),
+				Condition{
+					ID: "scoliosis",
+				}.With(
+					"curves",
+					[]Curve{{Region: "thoracic", Convex: "left"}, {Region: "cervical", Convex: "left"}},
+				),
+				{ID: "osteoporosis"},
+			}},
+		),
+	)
 }
 
 func TestAConditionInAFile(t *testing.T) {
 	k := Condition{ID: "scoliosis"}.With("curves", []Curve{{"thoracic", "right", 24}}).With("side", "left").With("yes", true).With("n", 3)
 	b, err := k.MarshalJSON()
 	require.NoError(t, err)
-	assert.JSONEq(t, `{"id":"scoliosis","curves":[{"region":"thoracic","convex":"right","cobb_deg":24}],"side":"left","yes":true,"n":3}`, string(b))
+	assert.JSONEq(t,
+		`{"id":"scoliosis","curves":[{"region":"thoracic","convex":"right","cobb_deg":24}],"side":"left","yes":true,"n":3}`,
+		string(b),
+	)
 	var back Condition
 	require.NoError(t, back.UnmarshalJSON(b))
 	assert.Equal(t, k, back)
@@ -310,7 +399,15 @@ func TestAConditionBecomesAnother(t *testing.T) {
 	assert.NotEmpty(t, low(-2.5).Breaks(exercise.AtRest().With("head_lift", true)))
 	assert.Contains(t, low(-2.5).Defaults, "It is treated as osteoporosis.")
 	assert.NotEmpty(t, low(-2.5).Breaks(exercise.AtRest().With("floor_sit", true)), "of a fracture nothing was said, so there was one")
-	assert.Empty(t, For(Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}}, book, today).Breaks(exercise.AtRest().With("floor_sit", true)))
+	assert.Empty(t,
+		For(
+			Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}},
+			book,
+			today,
+		).Breaks(
+			exercise.AtRest().With("floor_sit", true),
+		),
+	)
 	assert.Empty(t, low(-2.4).Breaks(exercise.AtRest().With("head_lift", true)))
 }
 

@@ -23,10 +23,11 @@ type Rule struct {
 	Wants   []exercise.Purpose  `yaml:"wants,omitempty"`
 	Manner  []string            `yaml:"manner,omitempty"` // of Manners
 	Refer   bool                `yaml:"refer,omitempty"`  // no session; no clearance takes it away
-	When    string              `yaml:"when,omitempty"`   // how soon somebody has to be asked, of one that refers: before the next session where nothing is said
-	Reason  string              `yaml:"reason"`           // a sentence; facts may stand in it in braces
-	Source  string              `yaml:"source"`
-	Bar     bool                `yaml:"bar,omitempty"` // the direction is shut: the figure is for a body that is never perfectly still
+	// how soon somebody has to be asked, of one that refers: before the next session where nothing is said
+	When   string `yaml:"when,omitempty"`
+	Reason string `yaml:"reason"` // a sentence; facts may stand in it in braces
+	Source string `yaml:"source"`
+	Bar    bool   `yaml:"bar,omitempty"` // the direction is shut: the figure is for a body that is never perfectly still
 }
 
 // Manners are ways of working that a rule may ask for.
@@ -94,99 +95,138 @@ type Mistake struct{ Path, Want string }
 
 func (m *Mistake) Error() string { return m.Path + ": " + m.Want }
 
+// mistake is a *Mistake at a path.
+func mistake(path, format string, args ...any) *Mistake {
+	return &Mistake{path, fmt.Sprintf(format, args...)}
+}
+
 // Check refuses a description that names what does not exist, as a *Mistake.
 func (d *Description) Check() error {
-	at := func(path string, format string, args ...any) error {
-		return &Mistake{path, fmt.Sprintf(format, args...)}
-	}
 	if d.ID == "" || d.Name == "" || d.Order <= 0 {
-		return at("condition", "condition, name and order are all needed")
-	}
-	seen := map[string]bool{}
-	for i, f := range d.Fields {
-		path := fmt.Sprintf("fields[%d]", i)
-		switch {
-		case f.ID == "" || f.Label == "":
-			return at(path, "id and label are both needed")
-		case seen[f.ID]:
-			return at(path+".id", "%s is already asked", f.ID)
-		case !slices.Contains(FieldKinds, f.Kind):
-			return at(path+".kind", "%q is not one of %v", f.Kind, FieldKinds)
-		case (f.Kind == KindChoice) != (len(f.Choices) > 0):
-			return at(path+".choices", "a choice has choices, and nothing else has")
-		case f.Kind == KindFigure && (f.Min == nil || f.Max == nil || f.Expects == ""):
-			return at(path, "a figure needs min, max and expects")
-		case f.Kind == KindYesNo && f.Unknown == "" && f.UnknownAs == "":
-			return at(path+".unknown", "what holds when nothing was said is needed: true, false or another fact")
-		case f.Kind == KindYesNo && f.Unknown != "" && !slices.Contains(yesOrNo, f.Unknown):
-			return at(path+".unknown", "%q is not true or false", f.Unknown)
-		case f.Kind == KindChoice && f.Unknown == "":
-			return at(path+".unknown", "what holds when nothing was said is needed")
-		case f.Since != "" && (f.Kind != KindFigure || daysIn[f.Since] == 0):
-			return at(path+".since", "%q is not months or weeks, of a figure", f.Since)
-		case f.Kind == KindCurves && f.Large <= 0:
-			return at(path+".large", "degrees above 0 are needed")
-		}
-		seen[f.ID] = true
+		return mistake("condition", "condition, name and order are all needed")
 	}
 	domain := d.domain()
-	for i, f := range d.Facts {
-		path := fmt.Sprintf("facts[%d]", i)
-		if seen[f.ID] || f.ID == "" {
-			return at(path+".id", "%q is taken or empty", f.ID)
+	for _, check := range []func(map[string][]string) *Mistake{d.checkFields, d.checkFacts, d.checkWords, d.checkRules} {
+		if m := check(domain); m != nil {
+			return m
+		}
+	}
+	return nil
+}
+
+func (d *Description) checkFields(domain map[string][]string) *Mistake {
+	seen := map[string]bool{}
+	for i, f := range d.Fields {
+		if m := f.checkField(fmt.Sprintf("fields[%d]", i)); m != nil {
+			return m
+		}
+		if seen[f.ID] {
+			return mistake(fmt.Sprintf("fields[%d].id", i), "%s is already asked", f.ID)
 		}
 		seen[f.ID] = true
-		field := d.Field(f.From)
-		switch {
-		case f.All != nil:
-			for id, word := range f.All {
-				if err := knownWord(domain, id, word); err != nil {
-					return at(path+".all", "%s", err)
-				}
-			}
-		case (field == nil || field.Kind != KindFigure) && clientFigures[f.From] == nil:
-			return at(path+".from", "%q is neither a field that is a figure nor one of %v", f.From, slices.Sorted(maps.Keys(clientFigures)))
-		case f.Unknown == "" || len(f.Bands) == 0:
-			return at(path, "bands, and what holds when unknown, are both needed")
-		case f.Bands[len(f.Bands)-1].Under != nil || f.Bands[len(f.Bands)-1].To != nil:
-			return at(path+".bands", "the last band must be without bounds, so that no figure is left out")
-		}
 	}
 	for i, f := range d.Fields {
 		if f.UnknownAs != "" && domain[f.UnknownAs] == nil {
-			return at(fmt.Sprintf("fields[%d].unknown_as", i), "%q is not a fact of this condition", f.UnknownAs)
+			return mistake(fmt.Sprintf("fields[%d].unknown_as", i), "%q is not a fact of this condition", f.UnknownAs)
 		}
 		if err := knownBraces(f.Assumed, domain); err != nil {
-			return at(fmt.Sprintf("fields[%d].assumed", i), "%s", err)
+			return mistake(fmt.Sprintf("fields[%d].assumed", i), "%s", err)
 		}
 	}
-	if d.Becomes != nil {
-		for id, word := range d.Becomes.If {
-			if err := knownWord(domain, id, word); err != nil {
-				return at("becomes.if", "%s", err)
+	return nil
+}
+
+func (f *Field) checkField(path string) *Mistake {
+	switch {
+	case f.ID == "" || f.Label == "":
+		return mistake(path, "id and label are both needed")
+	case !slices.Contains(FieldKinds, f.Kind):
+		return mistake(path+".kind", "%q is not one of %v", f.Kind, FieldKinds)
+	case (f.Kind == KindChoice) != (len(f.Choices) > 0):
+		return mistake(path+".choices", "a choice has choices, and nothing else has")
+	case f.Kind == KindFigure && (f.Min == nil || f.Max == nil || f.Expects == ""):
+		return mistake(path, "a figure needs min, max and expects")
+	case f.Kind == KindYesNo && f.Unknown == "" && f.UnknownAs == "":
+		return mistake(path+".unknown", "what holds when nothing was said is needed: true, false or another fact")
+	case f.Kind == KindYesNo && f.Unknown != "" && !slices.Contains(yesOrNo, f.Unknown):
+		return mistake(path+".unknown", "%q is not true or false", f.Unknown)
+	case f.Kind == KindChoice && f.Unknown == "":
+		return mistake(path+".unknown", "what holds when nothing was said is needed")
+	case f.Since != "" && (f.Kind != KindFigure || daysIn[f.Since] == 0):
+		return mistake(path+".since", "%q is not months or weeks, of a figure", f.Since)
+	case f.Kind == KindCurves && f.Large <= 0:
+		return mistake(path+".large", "degrees above 0 are needed")
+	}
+	return nil
+}
+
+func (d *Description) checkFacts(domain map[string][]string) *Mistake {
+	taken := map[string]bool{}
+	for _, f := range d.Fields {
+		taken[f.ID] = true
+	}
+	for i, f := range d.Facts {
+		path := fmt.Sprintf("facts[%d]", i)
+		if taken[f.ID] || f.ID == "" {
+			return mistake(path+".id", "%q is taken or empty", f.ID)
+		}
+		taken[f.ID] = true
+		field := d.Field(f.From)
+		switch {
+		case f.All != nil:
+			if err := knownWords(domain, f.All); err != nil {
+				return mistake(path+".all", "%s", err)
 			}
+		case (field == nil || field.Kind != KindFigure) && clientFigures[f.From] == nil:
+			return mistake(path+".from", "%q is neither a field that is a figure nor one of %v", f.From,
+				slices.Sorted(maps.Keys(clientFigures)))
+		case f.Unknown == "" || len(f.Bands) == 0:
+			return mistake(path, "bands, and what holds when unknown, are both needed")
+		case f.Bands[len(f.Bands)-1].Under != nil || f.Bands[len(f.Bands)-1].To != nil:
+			return mistake(path+".bands", "the last band must be without bounds, so that no figure is left out")
+		}
+	}
+	return nil
+}
+
+// checkWords looks at what the condition becomes and at what contradicts it.
+func (d *Description) checkWords(domain map[string][]string) *Mistake {
+	if d.Becomes != nil {
+		if err := knownWords(domain, d.Becomes.If); err != nil {
+			return mistake("becomes.if", "%s", err)
 		}
 	}
 	for i, x := range d.Contradictions {
 		path := fmt.Sprintf("contradictions[%d]", i)
-		for id, word := range x.If {
-			if err := knownWord(domain, id, word); err != nil {
-				return at(path+".if", "%s", err)
-			}
+		if err := knownWords(domain, x.If); err != nil {
+			return mistake(path+".if", "%s", err)
 		}
 		if d.Field(x.Field) == nil || x.Says == "" {
-			return at(path+".field", "%q is not a field of this condition, or says is empty", x.Field)
+			return mistake(path+".field", "%q is not a field of this condition, or says is empty", x.Field)
 		}
 	}
+	return nil
+}
+
+func (d *Description) checkRules(domain map[string][]string) *Mistake {
 	ids := map[string]bool{}
 	for i, r := range d.Rules {
 		path := fmt.Sprintf("rules[%d]", i)
 		if ids[r.ID] {
-			return at(path+".id", "%s is already taken", r.ID)
+			return mistake(path+".id", "%s is already taken", r.ID)
 		}
 		ids[r.ID] = true
 		if err := r.check(d.ID, domain); err != nil {
-			return at(path+"."+err.Path, "rule %s: %s", r.ID, err.Want)
+			return mistake(path+"."+err.Path, "rule %s: %s", r.ID, err.Want)
+		}
+	}
+	return nil
+}
+
+func knownWords(domain map[string][]string, words map[string]string) error {
+	for _, fact := range slices.Sorted(maps.Keys(words)) {
+		if err := knownWord(domain, fact, words[fact]); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -215,6 +255,8 @@ func knownBraces(sentence string, domain map[string][]string) error {
 }
 
 // check looks at one rule of a condition whose facts are given.
+//
+//revive:disable-next-line:cyclomatic One check for each field, each with its own sentence.
 func (r Rule) check(condition string, domain map[string][]string) *Mistake {
 	at := func(path string, format string, args ...any) *Mistake {
 		return &Mistake{path, fmt.Sprintf(format, args...)}
@@ -252,7 +294,13 @@ func (r Rule) check(condition string, domain map[string][]string) *Mistake {
 	}
 	for i, k := range r.Session {
 		if !slices.Contains(SessionCounts, k.Count) || !(k.Max > 0) {
-			return at(fmt.Sprintf("session[%d]", i), "%q with a max of %g; expected one of %v and a figure above 0", k.Count, k.Max, SessionCounts)
+			return at(
+				fmt.Sprintf("session[%d]", i),
+				"%q with a max of %g; expected one of %v and a figure above 0",
+				k.Count,
+				k.Max,
+				SessionCounts,
+			)
 		}
 	}
 	for i, l := range r.Limits {
@@ -272,6 +320,7 @@ func (r Rule) check(condition string, domain map[string][]string) *Mistake {
 	return nil
 }
 
+//revive:disable-next-line:cyclomatic One check for each field, each with its own sentence.
 func (l RuleLimit) check(domain map[string][]string) *Mistake {
 	at := func(path string, format string, args ...any) *Mistake {
 		return &Mistake{path, fmt.Sprintf(format, args...)}

@@ -20,16 +20,61 @@ type Task struct {
 
 // Tasks are the daily tasks that are asked about.
 var Tasks = []Task{
-	{"chairs", "chairs, the car, the toilet", []exercise.Purpose{"leg_strength", "transfers"}, []string{"chair", "sofa", "car ", "toilet", "stand up", "getting up"}},
-	{"picking_up", "picking things up", []exercise.Purpose{"hip_hinge", "leg_strength"}, []string{"pick", "lift", "bend", "shoe", "sock", "daughter", "son ", "grand"}},
-	{"floor", "down to the floor and up", []exercise.Purpose{"transfers", "leg_strength"}, []string{"floor", "kneel", "garden", "play", "weed"}},
-	{"shelves", "high shelves, hair, hanging washing", []exercise.Purpose{"upper_back_posture", "shoulder_mobility"}, []string{"shelf", "shelves", "hair", "washing", "reach", "cupboard"}},
-	{"stairs", "stairs and kerbs", []exercise.Purpose{"balance", "leg_strength", "hip_abduction"}, []string{"stair", "step", "flight", "hill", "kerb"}},
+	{
+		"chairs",
+		"chairs, the car, the toilet",
+		[]exercise.Purpose{"leg_strength", "transfers"},
+		[]string{"chair", "sofa", "car ", "toilet", "stand up", "getting up"},
+	},
+	{
+		"picking_up",
+		"picking things up",
+		[]exercise.Purpose{"hip_hinge", "leg_strength"},
+		[]string{"pick", "lift", "bend", "shoe", "sock", "daughter", "son ", "grand"},
+	},
+	{
+		"floor",
+		"down to the floor and up",
+		[]exercise.Purpose{"transfers", "leg_strength"},
+		[]string{"floor", "kneel", "garden", "play", "weed"},
+	},
+	{
+		"shelves",
+		"high shelves, hair, hanging washing",
+		[]exercise.Purpose{"upper_back_posture", "shoulder_mobility"},
+		[]string{"shelf", "shelves", "hair", "washing", "reach", "cupboard"},
+	},
+	{
+		"stairs",
+		"stairs and kerbs",
+		[]exercise.Purpose{"balance", "leg_strength", "hip_abduction"},
+		[]string{"stair", "step", "flight", "hill", "kerb"},
+	},
 	{"walking", "walking further", []exercise.Purpose{"gait", "hip_extension", "calf_strength"}, []string{"walk", "hike", "dog", "shop"}},
-	{"carrying", "carrying", []exercise.Purpose{"lateral_stability", "anti_rotation", "arm_loading"}, []string{"carry", "bag", "shopping", "suitcase", "child"}},
-	{"sitting_long", "long drives and desks", []exercise.Purpose{"mobility_flexion_extension", "mobility_rotation", "upper_back_posture"}, []string{"drive", "desk", "wheel", "sit", "computer", "potter"}},
-	{"lasting", "lasting to the end of the day", []exercise.Purpose{"back_extensor_endurance", "trunk_flexor_endurance"}, []string{"day", "evening", "match", "tired", "long"}},
-	{"bed", "turning over and getting out of bed", []exercise.Purpose{"transfers", "mobility_rotation"}, []string{"bed", "sleep", "turn over"}},
+	{
+		"carrying",
+		"carrying",
+		[]exercise.Purpose{"lateral_stability", "anti_rotation", "arm_loading"},
+		[]string{"carry", "bag", "shopping", "suitcase", "child"},
+	},
+	{
+		"sitting_long",
+		"long drives and desks",
+		[]exercise.Purpose{"mobility_flexion_extension", "mobility_rotation", "upper_back_posture"},
+		[]string{"drive", "desk", "wheel", "sit", "computer", "potter"},
+	},
+	{
+		"lasting",
+		"lasting to the end of the day",
+		[]exercise.Purpose{"back_extensor_endurance", "trunk_flexor_endurance"},
+		[]string{"day", "evening", "match", "tired", "long"},
+	},
+	{
+		"bed",
+		"turning over and getting out of bed",
+		[]exercise.Purpose{"transfers", "mobility_rotation"},
+		[]string{"bed", "sleep", "turn over"},
+	},
 }
 
 // FindTask finds a task by its id.
@@ -123,7 +168,9 @@ func (s *Limits) daily(c Client) {
 	}
 	if n := len(c.Clock); n > 0 {
 		if rough := c.Clock[n-1].Rough(); len(rough) > 0 {
-			s.Needs = append(s.Needs, Need{"coordination", fmt.Sprintf("the pelvis catches at %s o'clock: extra practice there", hours(rough))})
+			s.Needs = append(s.Needs,
+				Need{"coordination", fmt.Sprintf("the pelvis catches at %s o'clock: extra practice there", hours(rough))},
+			)
 		}
 	}
 }

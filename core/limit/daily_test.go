@@ -19,7 +19,11 @@ func needs(c Client) []exercise.Purpose {
 }
 
 func TestDailyLifeSpeaksOfPurposes(t *testing.T) {
-	assert.Contains(t, needs(Client{Tasks: []string{"chairs"}}), exercise.Purpose("leg_strength"), "toilet, car and sofa: leg strength (common practice)")
+	assert.Contains(t,
+		needs(Client{Tasks: []string{"chairs"}}),
+		exercise.Purpose("leg_strength"),
+		"toilet, car and sofa: leg strength (common practice)",
+	)
 	assert.Contains(t, needs(Client{Tasks: []string{"picking_up"}}), exercise.Purpose("hip_hinge"))
 	assert.Contains(t, needs(Client{FaultsSeen: []Seen{{ID: "tucks_under"}}}), exercise.Purpose("dissociation"))
 	assert.Contains(t, needs(Client{FaultsSeen: []Seen{{ID: "feet_turn"}}}), exercise.Purpose("hip_abduction"))
@@ -102,7 +106,12 @@ func TestWarningSignsReadAsSentences(t *testing.T) {
 }
 
 func TestSessionCapsKeepTheSmallestAndAllReasons(t *testing.T) {
-	all := caps{{FloorTransfers, 4, []Reason{{Rule: "a"}}}, {FloorTransfers, 2, []Reason{{Rule: "b"}}}, {FloorTransfers, 6, []Reason{{Rule: "c"}}}, {HeavySeconds, 9, nil}}.merge()
+	all := caps{
+		{FloorTransfers, 4, []Reason{{Rule: "a"}}},
+		{FloorTransfers, 2, []Reason{{Rule: "b"}}},
+		{FloorTransfers, 6, []Reason{{Rule: "c"}}},
+		{HeavySeconds, 9, nil},
+	}.merge()
 	assert.Len(t, all, 2)
 	assert.Equal(t, 2.0, all[0].Max)
 	assert.Len(t, all[0].Reasons, 3)

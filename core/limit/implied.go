@@ -89,7 +89,12 @@ func implied(c Client, on civil.Day) []impliedCondition {
 		add("raised_blood_pressure", "A resting pressure of %s is handled as not under control, whatever was ticked.", p)
 	}
 	if lost, since := c.lostHeight(); since != "" {
-		add("osteoporosis", "%.3g cm shorter than %s: until a doctor has looked at the spine, work goes on as after a broken vertebra.", lost, since)
+		add(
+			"osteoporosis",
+			"%.3g cm shorter than %s: until a doctor has looked at the spine, work goes on as after a broken vertebra.",
+			lost,
+			since,
+		)
 	}
 	return out
 }
@@ -113,7 +118,14 @@ func fallsTests(c Client, on civil.Day) []fallsTest {
 	if v, _, n := c.measure("chair_stand_30s", ""); n > 0 {
 		switch mark, known := chairStandFor(c.age(on), c.Sex); {
 		case !known:
-			add("chair_stand", false, steadi, "", "%g chair stands in 30 seconds; the published figures begin at 60 and need age and sex.", v)
+			add(
+				"chair_stand",
+				false,
+				steadi,
+				"",
+				"%g chair stands in 30 seconds; the published figures begin at 60 and need age and sex.",
+				v,
+			)
 		case v < float64(mark):
 			add("chair_stand", true, steadi, fmt.Sprintf("%g chair stands, under %d", v, mark),
 				"%g chair stands in 30 seconds, under %d for this age: below average, and falls are likelier.", v, mark)
@@ -135,8 +147,15 @@ func fallsTests(c Client, on civil.Day) []fallsTest {
 	}
 	for _, side := range []string{"left", "right"} {
 		if v, _, n := c.measure("single_leg_stance_s", side); n > 0 && v < 5 {
-			add("single_leg_"+side, true, "Vellas et al., J Am Geriatr Soc 1997 (from memory)", fmt.Sprintf("on the %s leg %g s, under 5", side, v),
-				"On the %s leg %g s; under 5 s goes with injurious falls.", side, v)
+			add(
+				"single_leg_"+side,
+				true,
+				"Vellas et al., J Am Geriatr Soc 1997 (from memory)",
+				fmt.Sprintf("on the %s leg %g s, under 5", side, v),
+				"On the %s leg %g s; under 5 s goes with injurious falls.",
+				side,
+				v,
+			)
 		}
 	}
 	return out

@@ -21,9 +21,10 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 		c    Client
 		says string // the condition, empty for none
 	}{
-		"80 years":            {Client{BirthYear: today.Year() - 80}, "falls_risk"},
-		"79 years":            {Client{BirthYear: today.Year() - 79}, ""},
-		"few chair stands":    {Client{BirthYear: today.Year() - 65, Sex: "female", Measures: one("chair_stand_30s", "", 0, 10)}, "falls_risk"},
+		"80 years": {Client{BirthYear: today.Year() - 80}, "falls_risk"},
+		"79 years": {Client{BirthYear: today.Year() - 79}, ""},
+		"few chair stands": {Client{BirthYear: today.Year() - 65, Sex: "female", Measures: one("chair_stand_30s", "", 0, 10)},
+			"falls_risk"},
 		"enough chair stands": {Client{BirthYear: today.Year() - 65, Sex: "female", Measures: one("chair_stand_30s", "", 0, 11)}, ""},
 		"no age for them":     {Client{Measures: one("chair_stand_30s", "", 0, 3)}, ""},
 		"heel to toe":         {Client{Measures: one("balance_stage_s", "", 3, 9.9)}, "falls_risk"},
@@ -64,7 +65,11 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 		}
 	}
 	stage := For(Client{Measures: one("balance_stage_s", "", 4, 3)}, book, today)
-	assert.Equal(t, []string{"falls", "one_leg_stage"}, []string{stage.Risks[0].ID, stage.Risks[1].ID}, "in one sentence, and each test by its own id")
+	assert.Equal(t,
+		[]string{"falls", "one_leg_stage"},
+		[]string{stage.Risks[0].ID, stage.Risks[1].ID},
+		"in one sentence, and each test by its own id",
+	)
 	assert.Equal(t, []string{"", "falls"}, []string{stage.Risks[0].Within, stage.Risks[1].Within})
 	set := For(Client{RestingPressure: "185/95"}, book, today)
 	require.Equal(t, Refer, set.Status(), "a reading counts without the condition too")
@@ -72,7 +77,10 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 	assert.True(t, For(Client{RestingPressure: "165/95"}, book, today).EvenRest)
 	assert.Contains(t, strings.Join(For(Client{RestingPressure: "145/85"}, book, today).Defaults, " "), "140/90 or over: ask")
 	assert.NotContains(t, strings.Join(For(Client{RestingPressure: "139/89"}, book, today).Defaults, " "), "140/90")
-	assert.Contains(t, riskOf(Client{HeightCM: 160, LastHeightCM: 162.5}, "height_loss").Because, "2.5 cm shorter than when last measured")
+	assert.Contains(t,
+		riskOf(Client{HeightCM: 160, LastHeightCM: 162.5}, "height_loss").Because,
+		"2.5 cm shorter than when last measured",
+	)
 	assert.Contains(t, riskOf(Client{FallsThisYear: 3, FallInjury: true}, "falls").Because, "3 falls in a year")
 	assert.Contains(t, riskOf(Client{FallsThisYear: 1, FallInjury: true}, "falls").Because, "a fall with an injury")
 	lost := For(Client{HeightCM: 160, TallestHeightCM: 165}, book, today)

@@ -96,7 +96,8 @@ func (s Limits) judgeSide(v *exercise.Variant, side string) SideVerdict {
 	}
 	out.Verdict = exercise.Avoid
 	for f := range v.Adapted() {
-		if f.For != "" && !slices.ContainsFunc(broken, func(r Reason) bool { q, _ := exercise.Split(r.Quantity); return q != nil && q.ID == f.For }) {
+		if f.For != "" &&
+			!slices.ContainsFunc(broken, func(r Reason) bool { q, _ := exercise.Split(r.Quantity); return q != nil && q.ID == f.For }) {
 			continue
 		}
 		if len(s.Breaks(f.Measured.On(side))) == 0 {

@@ -23,8 +23,10 @@ func TestASurfaceOfAnotherHeight(t *testing.T) {
 		gets  float64
 		lacks bool
 	}{
-		"its own height": {[]float64{48}, 48, false}, "the nearest": {[]float64{70, 50, 44}, 50, false}, "as low as goes": {[]float64{43.3}, 43.3, false},
-		"too low": {[]float64{43}, 51, true}, "as high as goes": {[]float64{76.7}, 76.7, false}, "too high": {[]float64{77}, 51, true},
+		"its own height": {[]float64{48}, 48, false}, "the nearest": {[]float64{70, 50, 44}, 50, false},
+		"as low as goes":  {[]float64{43.3}, 43.3, false},
+		"too low":         {[]float64{43}, 51, true},
+		"as high as goes": {[]float64{76.7}, 76.7, false}, "too high": {[]float64{77}, 51, true},
 		"nothing there": {[]float64{}, 51, true}, "nobody asked": {nil, 51, false},
 	} {
 		j := Judge(set, done(exercise.Settings{SurfaceCM: 51}), Kit{Owned{SurfaceCM: c.has}})
@@ -50,23 +52,37 @@ func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {
 		gets  exercise.Settings
 		lacks string
 	}{
-		"nothing asked about":      {exercise.Settings{Band: "medium", WeightKG: 2, PillowCM: 8, Arc: "low", WedgeGrade: 2}, Owned{}, exercise.Settings{Band: "medium", WeightKG: 2, PillowCM: 8, Arc: "low", WedgeGrade: 2}, ""},
-		"the band itself":          {exercise.Settings{Band: "medium"}, Owned{Band: []string{"strong", "medium", "light"}}, exercise.Settings{Band: "medium"}, ""},
-		"a lighter band":           {exercise.Settings{Band: "strong"}, Owned{Band: []string{"light"}}, exercise.Settings{Band: "light"}, ""},
-		"no heavier band":          {exercise.Settings{Band: "light"}, Owned{Band: []string{"medium"}}, exercise.Settings{}, "a light band"},
-		"the weight itself":        {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3, 2, 1}}, exercise.Settings{WeightKG: 2}, ""},
-		"the next lighter weight":  {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{0.5, 1.5, 3}}, exercise.Settings{WeightKG: 1.5}, ""},
-		"no heavier weight":        {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3}}, exercise.Settings{}, "a weight of 2 kg or less"},
-		"half a kilogram":          {exercise.Settings{WeightKG: 0.5}, Owned{WeightKG: []float64{0.5}}, exercise.Settings{WeightKG: 0.5}, ""},
-		"the first wedge":          {exercise.Settings{WedgeGrade: 1}, Owned{WedgeGrade: []int{2}}, exercise.Settings{WedgeGrade: 1}, "a wedge of grade 1"},
-		"the wedge":                {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1, 2}}, exercise.Settings{WedgeGrade: 2}, ""},
-		"no other wedge":           {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1}}, exercise.Settings{WedgeGrade: 2}, "a wedge of grade 2"},
-		"the arc":                  {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"low"}}, exercise.Settings{Arc: "low"}, ""},
-		"no other arc":             {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"high"}}, exercise.Settings{Arc: "low"}, "a low arc"},
-		"the nearest pillow":       {exercise.Settings{PillowCM: 8}, Owned{PillowCM: []float64{4, 10, 20}}, exercise.Settings{PillowCM: 10}, ""},
+		"nothing asked about": {exercise.Settings{Band: "medium", WeightKG: 2, PillowCM: 8, Arc: "low", WedgeGrade: 2}, Owned{},
+			exercise.Settings{Band: "medium", WeightKG: 2, PillowCM: 8, Arc: "low", WedgeGrade: 2}, ""},
+		"the band itself": {exercise.Settings{Band: "medium"}, Owned{Band: []string{"strong", "medium", "light"}},
+			exercise.Settings{Band: "medium"}, ""},
+		"a lighter band": {exercise.Settings{Band: "strong"}, Owned{Band: []string{"light"}}, exercise.Settings{Band: "light"},
+			""},
+		"no heavier band": {exercise.Settings{Band: "light"}, Owned{Band: []string{"medium"}}, exercise.Settings{},
+			"a light band"},
+		"the weight itself": {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3, 2, 1}}, exercise.Settings{WeightKG: 2},
+			""},
+		"the next lighter weight": {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{0.5, 1.5, 3}},
+			exercise.Settings{WeightKG: 1.5}, ""},
+		"no heavier weight": {exercise.Settings{WeightKG: 2}, Owned{WeightKG: []float64{3}}, exercise.Settings{},
+			"a weight of 2 kg or less"},
+		"half a kilogram": {exercise.Settings{WeightKG: 0.5}, Owned{WeightKG: []float64{0.5}}, exercise.Settings{WeightKG: 0.5},
+			""},
+		"the first wedge": {exercise.Settings{WedgeGrade: 1}, Owned{WedgeGrade: []int{2}}, exercise.Settings{WedgeGrade: 1},
+			"a wedge of grade 1"},
+		"the wedge": {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1, 2}}, exercise.Settings{WedgeGrade: 2},
+			""},
+		"no other wedge": {exercise.Settings{WedgeGrade: 2}, Owned{WedgeGrade: []int{1}}, exercise.Settings{WedgeGrade: 2},
+			"a wedge of grade 2"},
+		"the arc": {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"low"}}, exercise.Settings{Arc: "low"}, ""},
+		"no other arc": {exercise.Settings{Arc: "low"}, Owned{Arc: []string{"high"}}, exercise.Settings{Arc: "low"},
+			"a low arc"},
+		"the nearest pillow": {exercise.Settings{PillowCM: 8}, Owned{PillowCM: []float64{4, 10, 20}},
+			exercise.Settings{PillowCM: 10}, ""},
 		"the one pillow there is":  {exercise.Settings{PillowCM: 8}, Owned{PillowCM: []float64{5}}, exercise.Settings{PillowCM: 5}, ""},
 		"a pillow nobody asks for": {exercise.Settings{}, Owned{PillowCM: []float64{4}}, exercise.Settings{}, ""},
-		"no band asked for":        {exercise.Settings{}, Owned{Band: []string{"strong"}, WeightKG: []float64{3}, WedgeGrade: []int{1}, Arc: []string{"low"}}, exercise.Settings{}, ""},
+		"no band asked for": {exercise.Settings{}, Owned{Band: []string{"strong"}, WeightKG: []float64{3}, WedgeGrade: []int{1},
+			Arc: []string{"low"}}, exercise.Settings{}, ""},
 	} {
 		j := Judge(set, done(c.wants), Kit{c.owned})
 		assert.Equal(t, c.gets, j.Settings, name)
@@ -81,7 +97,14 @@ func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {
 
 func TestWhatIsAssumedIsSaid(t *testing.T) {
 	said := For(Client{}, book, today).Defaults
-	assert.Equal(t, []string{"Height or mass was not given: 168 cm and 68 kg are used where they are missing.", "Pain now was not given: 0 is used.", "The breath was not measured: 5 seconds are used."}, said)
+	assert.Equal(t,
+		[]string{
+			"Height or mass was not given: 168 cm and 68 kg are used where they are missing.",
+			"Pain now was not given: 0 is used.",
+			"The breath was not measured: 5 seconds are used.",
+		},
+		said,
+	)
 	known := Client{HeightCM: 150, MassKG: 50, Pain: Pain{Now: whole(0)}, Measures: []Measure{{ID: "breath_seconds", Value: 4}}}
 	assert.Empty(t, For(known, book, today).Defaults)
 	tall := known
@@ -102,7 +125,8 @@ func TestReasonsSayValueAndLimit(t *testing.T) {
 	d.Conditions = append(d.Conditions, Condition{ID: "osteoporosis"})
 	set := For(d, book, today)
 	got := map[string]Reason{}
-	for _, r := range set.Breaks(exercise.AtRest().With("lumbar_flexion", 12.34567).With("lumbar_moment", 0.05).With("head_lift", true).With("spring_load", "heavy").With("straight_leg_raise_left", 50)) {
+	for _, r := range set.Breaks(exercise.AtRest().With("lumbar_flexion", 12.34567).With("lumbar_moment", 0.05).With("head_lift",
+		true).With("spring_load", "heavy").With("straight_leg_raise_left", 50)) {
 		got[r.Quantity] = r
 	}
 	assert.Equal(t, 12.346, got["lumbar_flexion"].Value)
@@ -134,7 +158,15 @@ func TestTestsWithASupport(t *testing.T) {
 		assert.NotEmpty(t, s.Needs, s.ID)
 	}
 	assert.Equal(t, []string{"heel_raise", "single_leg_stance"}, balance)
-	assert.Equal(t, []string{"single_leg_stance single_leg_stance_s", "seated_reach thoracic_rotation_deg", "forward_bend_ease lumbar_flexion_deg", "backward_bend_ease lumbar_extension_deg"}, timed)
+	assert.Equal(t,
+		[]string{
+			"single_leg_stance single_leg_stance_s",
+			"seated_reach thoracic_rotation_deg",
+			"forward_bend_ease lumbar_flexion_deg",
+			"backward_bend_ease lumbar_extension_deg",
+		},
+		timed,
+	)
 	assert.Contains(t, rounds, "forward_bend_ease")
 	assert.Contains(t, rounds, "full_squat")
 }

@@ -29,7 +29,10 @@ func fusedRegions(levels string) (regions []string, ok bool) {
 	first := map[string]int{"C": 0, "T": 7, "L": 19, "S": 24}
 	most := map[string]int{"C": 7, "T": 12, "L": 5, "S": 5}
 	var ends []int
-	for _, word := range strings.FieldsFunc(strings.ToUpper(levels), func(r rune) bool { return r == '-' || r == '–' || r == '/' || r == ',' || r == ' ' }) {
+	for _, word := range strings.FieldsFunc(strings.ToUpper(levels), func(r rune) bool {
+		return r == '-' || r == '–' || r == '/' ||
+			r == ',' || r == ' '
+	}) {
 		m := levelName.FindStringSubmatch(word)
 		if m == nil {
 			return nil, false

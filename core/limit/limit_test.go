@@ -21,44 +21,170 @@ func no() *bool { b := false; return &b }
 // book is a small book of its own, so that this package is tested without the library.
 var book = Conditions{
 	{ID: "disc_sciatica", Order: 1, Name: "Disc", Fields: []Field{
-		{ID: "stage", Label: "Stage", Kind: KindChoice, Choices: []Choice{{"acute", "acute"}, {"subacute", "subacute"}}, Unknown: "acute", Assumed: "The stage is taken as {stage}.", Says: map[string]string{"any": ", {}"}},
+		{
+			ID:      "stage",
+			Label:   "Stage",
+			Kind:    KindChoice,
+			Choices: []Choice{{"acute", "acute"}, {"subacute", "subacute"}},
+			Unknown: "acute",
+			Assumed: "The stage is taken as {stage}.",
+			Says:    map[string]string{"any": ", {}"},
+		},
 		{ID: "side", Label: "Side", Kind: KindSide},
 		{ID: "eases", Label: "Eased by", Kind: KindChoice, Choices: []Choice{{"flexion", "f"}, {"extension", "e"}}, Unknown: "unknown"},
 		{ID: "leg_symptoms", Label: "Leg", Kind: KindYesNo, Unknown: "true"},
 	}, Rules: []Rule{
 		{ID: "disc_sciatica.flexion", Bar: true, Unless: map[string][]string{"eases": {"flexion"}},
 			Limits: []RuleLimit{{Quantity: "lumbar_flexion", Max: number(20)}}, Reason: "a", Source: "s"},
-		{ID: "disc_sciatica.acute", If: map[string][]string{"stage": {"acute"}},
-			Limits: []RuleLimit{{Quantity: "lumbar_flexion", Max: number(10)}, {Quantity: "lumbar_moment", Max: number(0.04)}}, Reason: "b", Source: "s"},
-		{ID: "disc_sciatica.with", Limits: []RuleLimit{{Quantity: "lumbar_flexion", Max: number(5), With: &With{"lumbar_rotation", 5}}}, Reason: "c", Source: "s"},
+		{
+			ID: "disc_sciatica.acute",
+			If: map[string][]string{"stage": {"acute"}},
+			Limits: []RuleLimit{
+				{Quantity: "lumbar_flexion", Max: number(10)},
+				{Quantity: "lumbar_moment", Max: number(0.04)},
+			},
+			Reason: "b",
+			Source: "s",
+		},
+		{
+			ID:     "disc_sciatica.with",
+			Limits: []RuleLimit{{Quantity: "lumbar_flexion", Max: number(5), With: &With{"lumbar_rotation", 5}}},
+			Reason: "c",
+			Source: "s",
+		},
 		{ID: "disc_sciatica.nerve", If: map[string][]string{"leg_symptoms": {"true"}},
 			Limits: []RuleLimit{{Quantity: "straight_leg_raise", Max: number(45), Sided: true}}, Reason: "d", Source: "s"},
 	}},
-	{ID: "osteoporosis", Order: 2, Name: "Bone", Fields: []Field{tScore, {ID: "vertebral_fracture", Label: "Fracture", Kind: KindYesNo, Unknown: "true"}}, Rules: []Rule{
-		{ID: "osteoporosis.head", Limits: []RuleLimit{{Quantity: "head_lift", Allowed: no()}, {Quantity: "spring_load", Word: "light"}},
-			Wants: []exercise.Purpose{"balance"}, Session: []SessionCap{{Count: FlexionCycles, Max: 20}}, Reason: "e", Source: "s"},
-		{ID: "osteoporosis.fracture", If: map[string][]string{"vertebral_fracture": {"true"}}, Limits: []RuleLimit{{Quantity: "floor_sit", Allowed: no()}}, Reason: "e", Source: "s"},
-		{ID: "osteoporosis.loaded", Limits: []RuleLimit{{Quantity: "thoracic_flexion", When: "loaded", Max: number(10)}}, Reason: "f", Source: "s"},
-	}},
+	{
+		ID:     "osteoporosis",
+		Order:  2,
+		Name:   "Bone",
+		Fields: []Field{tScore, {ID: "vertebral_fracture", Label: "Fracture", Kind: KindYesNo, Unknown: "true"}},
+		Rules: []Rule{
+			{
+				ID:      "osteoporosis.head",
+				Limits:  []RuleLimit{{Quantity: "head_lift", Allowed: no()}, {Quantity: "spring_load", Word: "light"}},
+				Wants:   []exercise.Purpose{"balance"},
+				Session: []SessionCap{{Count: FlexionCycles, Max: 20}},
+				Reason:  "e",
+				Source:  "s",
+			},
+			{
+				ID:     "osteoporosis.fracture",
+				If:     map[string][]string{"vertebral_fracture": {"true"}},
+				Limits: []RuleLimit{{Quantity: "floor_sit", Allowed: no()}},
+				Reason: "e",
+				Source: "s",
+			},
+			{
+				ID:     "osteoporosis.loaded",
+				Limits: []RuleLimit{{Quantity: "thoracic_flexion", When: "loaded", Max: number(10)}},
+				Reason: "f",
+				Source: "s",
+			},
+		},
+	},
 	{ID: "osteopenia", Order: 3, Name: "Low bone", Fields: []Field{tScore},
 		Facts:   []Fact{{ID: "fragile", From: "t_score", Bands: []Band{{To: number(-2.5), Is: "true"}, {Is: "false"}}, Unknown: "false"}},
 		Becomes: &Becomes{"osteoporosis", map[string]string{"fragile": "true"}, "It is treated as osteoporosis."}},
-	{ID: "extension_sensitive", Order: 4, Name: "Back", Rules: []Rule{{ID: "extension_sensitive.prone", Limits: []RuleLimit{{Quantity: "prone", Allowed: no(), Needs: []string{"pillow"}}}, Reason: "g", Source: "s"}}},
-	{ID: "raised_blood_pressure", Order: 5, Name: "Pressure", Fields: []Field{{ID: "reading", Label: "Reading", Kind: KindPressure}, {ID: "controlled", Label: "Controlled", Kind: KindYesNo, Unknown: "false"}},
-		Facts: []Fact{{ID: "calm", All: map[string]string{"controlled": "true", "reading_taken": "true"}}}, Rules: []Rule{
-			{ID: "raised_blood_pressure.today", Refer: true, If: map[string][]string{"reading_level": {"very_high"}}, Reason: "{reading} is too high.", Source: "s"},
-			{ID: "raised_blood_pressure.pace", Manner: []string{"even_rest"}, If: map[string][]string{"calm": {"false"}}, Reason: "h", Source: "s"}}},
-	{ID: "scoliosis", Order: 6, Name: "Curve", Fields: []Field{{ID: "curves", Label: "Curves", Kind: KindCurves, Large: 40, Says: map[string]string{"thoracic": ", upper to the {}"}}}, Rules: []Rule{
-		{ID: "scoliosis.large", If: map[string][]string{"large": {"true"}, "thoracic_convex": {"left", "right"}}, Reason: "i", Source: "s",
-			Limits: []RuleLimit{{Quantity: "thoracic_side_bend_{thoracic_concave}", Max: number(10)}, {Quantity: "thoracic_rotation_{thoracic_convex}", Max: number(9)}}}}},
-	{ID: "spinal_fusion", Order: 7, Name: "Fusion", Fields: []Field{{ID: "levels", Label: "Levels", Kind: KindLevels, Says: map[string]string{"any": ", {}"}},
-		{ID: "months_since", Label: "Months", Kind: KindFigure, Min: number(0), Max: number(1200), Expects: "months"}},
-		Facts:          []Fact{{ID: "recent", From: "months_since", Bands: []Band{{Under: number(3), Is: "true"}, {Is: "false"}}, Unknown: "true"}},
+	{
+		ID:    "extension_sensitive",
+		Order: 4,
+		Name:  "Back",
+		Rules: []Rule{
+			{
+				ID:     "extension_sensitive.prone",
+				Limits: []RuleLimit{{Quantity: "prone", Allowed: no(), Needs: []string{"pillow"}}},
+				Reason: "g",
+				Source: "s",
+			},
+		},
+	},
+	{
+		ID:    "raised_blood_pressure",
+		Order: 5,
+		Name:  "Pressure",
+		Fields: []Field{
+			{ID: "reading", Label: "Reading", Kind: KindPressure},
+			{ID: "controlled", Label: "Controlled", Kind: KindYesNo, Unknown: "false"},
+		},
+		Facts: []Fact{{ID: "calm", All: map[string]string{"controlled": "true", "reading_taken": "true"}}},
+		Rules: []Rule{
+			{
+				ID:     "raised_blood_pressure.today",
+				Refer:  true,
+				If:     map[string][]string{"reading_level": {"very_high"}},
+				Reason: "{reading} is too high.",
+				Source: "s",
+			},
+			{
+				ID:     "raised_blood_pressure.pace",
+				Manner: []string{"even_rest"},
+				If:     map[string][]string{"calm": {"false"}},
+				Reason: "h",
+				Source: "s",
+			},
+		},
+	},
+	{
+		ID:    "scoliosis",
+		Order: 6,
+		Name:  "Curve",
+		Fields: []Field{
+			{ID: "curves", Label: "Curves", Kind: KindCurves, Large: 40, Says: map[string]string{"thoracic": ", upper to the {}"}},
+		},
+		Rules: []Rule{
+			{
+				ID:     "scoliosis.large",
+				If:     map[string][]string{"large": {"true"}, "thoracic_convex": {"left", "right"}},
+				Reason: "i",
+				Source: "s",
+				Limits: []RuleLimit{
+					{Quantity: "thoracic_side_bend_{thoracic_concave}", Max: number(10)},
+					{Quantity: "thoracic_rotation_{thoracic_convex}", Max: number(9)},
+				},
+			},
+		},
+	},
+	{
+		ID:    "spinal_fusion",
+		Order: 7,
+		Name:  "Fusion",
+		Fields: []Field{{ID: "levels", Label: "Levels", Kind: KindLevels, Says: map[string]string{"any": ", {}"}},
+			{ID: "months_since", Label: "Months", Kind: KindFigure, Min: number(0), Max: number(1200), Expects: "months"}},
+		Facts: []Fact{
+			{ID: "recent", From: "months_since", Bands: []Band{{Under: number(3), Is: "true"}, {Is: "false"}}, Unknown: "true"},
+		},
 		Contradictions: []Contradiction{{map[string]string{"recent": "true", "cervical": "true"}, "levels", "cannot be"}},
-		Rules:          []Rule{{ID: "spinal_fusion.low", If: map[string][]string{"lumbar": {"true"}}, Limits: []RuleLimit{{Quantity: "lumbar_flexion", Max: number(8)}}, Reason: "j", Source: "s"}}},
-	{ID: "shoulder_pain", Order: 8, Name: "Shoulder", Fields: []Field{{ID: "side", Label: "Side", Kind: KindSide}, {ID: "rest_pain", Label: "Rest", Kind: KindYesNo, UnknownAs: "sore", Assumed: "Taken as {sore}."}},
+		Rules: []Rule{
+			{
+				ID:     "spinal_fusion.low",
+				If:     map[string][]string{"lumbar": {"true"}},
+				Limits: []RuleLimit{{Quantity: "lumbar_flexion", Max: number(8)}},
+				Reason: "j",
+				Source: "s",
+			},
+		},
+	},
+	{
+		ID:    "shoulder_pain",
+		Order: 8,
+		Name:  "Shoulder",
+		Fields: []Field{
+			{ID: "side", Label: "Side", Kind: KindSide},
+			{ID: "rest_pain", Label: "Rest", Kind: KindYesNo, UnknownAs: "sore", Assumed: "Taken as {sore}."},
+		},
 		Facts: []Fact{{ID: "sore", From: "pain_now", Bands: []Band{{Under: number(3), Is: "false"}, {Is: "true"}}, Unknown: "true"}},
-		Rules: []Rule{{ID: "shoulder_pain.rest", If: map[string][]string{"rest_pain": {"true"}}, Limits: []RuleLimit{{Quantity: "wrist_load", Max: number(0.2), Sided: true}}, Reason: "k", Source: "s"}}},
+		Rules: []Rule{
+			{
+				ID:     "shoulder_pain.rest",
+				If:     map[string][]string{"rest_pain": {"true"}},
+				Limits: []RuleLimit{{Quantity: "wrist_load", Max: number(0.2), Sided: true}},
+				Reason: "k",
+				Source: "s",
+			},
+		},
+	},
 }
 
 var tScore = Field{ID: "t_score", Label: "T", Kind: KindFigure, Min: number(-8), Max: number(5), Expects: "a score"}
@@ -73,7 +199,11 @@ func find(s Limits, quantity, when string) *Limit {
 }
 
 func disc(stage string) Client {
-	return Client{HeightCM: 170, MassKG: 70, Conditions: []Condition{Condition{ID: "disc_sciatica"}.With("stage", stage).With("side", "left")}}
+	return Client{
+		HeightCM:   170,
+		MassKG:     70,
+		Conditions: []Condition{Condition{ID: "disc_sciatica"}.With("stage", stage).With("side", "left")},
+	}
 }
 
 func TestStrictestWinsAndAllReasonsStay(t *testing.T) {
@@ -178,8 +308,10 @@ func TestRedFlagsAndAge(t *testing.T) {
 	}
 	for urgent, when := range map[string]string{"saddle_numbness": Now, "bladder_bowel_change": Now, "stroke_signs": Now,
 		"chest_pain_at_rest": Now, "tearing_pain": Now, "sudden_worst_headache": Now,
-		"neck_pain_with_head_signs": Now, "breathless_at_rest": Now, "sexual_dysfunction_new": SameDay, "progressive_leg_weakness": SameDay, "both_legs_symptoms": SameDay, "chest_pain_on_effort": SameDay,
-		"new_foot_drop": SameDay, "hand_clumsiness_or_gait_change": SameDay, "calf_swollen_hot": SameDay, "fever_unwell": SameDay, "wound_leaking": SameDay, "limb_hot_red": SameDay, "new_fracture_suspected": SameDay} {
+		"neck_pain_with_head_signs": Now, "breathless_at_rest": Now, "sexual_dysfunction_new": SameDay,
+		"progressive_leg_weakness": SameDay, "both_legs_symptoms": SameDay, "chest_pain_on_effort": SameDay,
+		"new_foot_drop": SameDay, "hand_clumsiness_or_gait_change": SameDay, "calf_swollen_hot": SameDay, "fever_unwell": SameDay,
+		"wound_leaking": SameDay, "limb_hot_red": SameDay, "new_fracture_suspected": SameDay} {
 		s := For(Client{RedFlags: []string{"pain_increasing", urgent}}, book, today)
 		assert.Equal(t, when, s.Refer()[0].When, "%s: the urgent one first", urgent)
 		assert.True(t, s.Refer()[0].Urgent())
@@ -195,7 +327,10 @@ func TestRedFlagsAndAge(t *testing.T) {
 	}
 	assert.Equal(t, Refer, For(Client{BirthYear: 2011}, book, today).Status())
 	assert.Equal(t, OK, For(Client{BirthYear: 2010}, book, today).Status())
-	cleared := Client{RedFlags: []string{"fever_unwell"}, Clearances: []Clearance{{Rule: "red_flag.fever_unwell", By: "x", On: "2026-01-01"}}}
+	cleared := Client{
+		RedFlags:   []string{"fever_unwell"},
+		Clearances: []Clearance{{Rule: "red_flag.fever_unwell", By: "x", On: "2026-01-01"}},
+	}
 	assert.Equal(t, Refer, For(cleared, book, today).Status(), "a clearance never removes a red flag")
 }
 
@@ -213,7 +348,10 @@ func TestPainNow(t *testing.T) {
 
 func TestClientWideRules(t *testing.T) {
 	off := false
-	c := Client{Tolerates: Tolerates{Floor: &off, Kneeling: &off, WristLoad: &off}, Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 30}, {ID: "thoracic_rotation_deg", Side: "right", Value: 20}}}
+	c := Client{
+		Tolerates: Tolerates{Floor: &off, Kneeling: &off, WristLoad: &off},
+		Measures:  []Measure{{ID: "lumbar_flexion_deg", Value: 30}, {ID: "thoracic_rotation_deg", Side: "right", Value: 20}},
+	}
 	s := For(c, book, today)
 	assert.NotNil(t, find(s, "floor_transfer", "any"))
 	assert.NotNil(t, find(s, "kneeling", "any"))
@@ -235,7 +373,11 @@ func TestClientWideRules(t *testing.T) {
 	s = For(d, book, today)
 	assert.Equal(t, 20.0, find(s, "lumbar_flexion", "any").Max, "the next strictest holds")
 	assert.Len(t, s.Cleared, 1)
-	risks := For(Client{HeightCM: 160, TallestHeightCM: 164, Conditions: []Condition{Condition{ID: "osteoporosis"}.With("t_score", -2.5)}}, book, today).Risks
+	risks := For(
+		Client{HeightCM: 160, TallestHeightCM: 164, Conditions: []Condition{Condition{ID: "osteoporosis"}.With("t_score", -2.5)}},
+		book,
+		today,
+	).Risks
 	require.Len(t, risks, 2)
 	assert.Contains(t, risks[0].Because, "osteoporosis", "WHO 1994 (from memory): −2.5 and below")
 }

@@ -157,7 +157,9 @@ func (s *Limits) assume(c Client) {
 		s.Defaults = append(s.Defaults, sizeAssumed)
 	}
 	if p, ok := ReadPressure(c.RestingPressure); ok && p.level() == "raised" && !c.Has("raised_blood_pressure") {
-		s.Defaults = append(s.Defaults, fmt.Sprintf("A resting pressure of %s is 140/90 or over: ask whether it is known, and under control.", p))
+		s.Defaults = append(s.Defaults,
+			fmt.Sprintf("A resting pressure of %s is 140/90 or over: ask whether it is known, and under control.", p),
+		)
 	}
 	if c.Pain.Now == nil {
 		s.Defaults = append(s.Defaults, "Pain now was not given: 0 is used.")

@@ -53,7 +53,10 @@ func FindMeasure(id string) (MeasureKind, bool) {
 // CheckFigures looks for readings, measures and findings that cannot be.
 func CheckFigures(c Client) *Mistake {
 	if p, ok := ReadPressure(c.RestingPressure); c.RestingPressure != "" && (!ok || !p.Possible()) {
-		return &Mistake{"resting_pressure", fmt.Sprintf("%q cannot be right; expected a reading with the upper figure first, such as 128/78", c.RestingPressure)}
+		return &Mistake{
+			"resting_pressure",
+			fmt.Sprintf("%q cannot be right; expected a reading with the upper figure first, such as 128/78", c.RestingPressure),
+		}
 	}
 	if m := checkMeasures(c.Measures); m != nil {
 		return m
@@ -93,7 +96,10 @@ func checkMeasures(measures []Measure) *Mistake {
 		}
 		at := once{fmt.Sprint(m.ID, m.Stage, m.Variant), m.Side, m.Activity, m.On}
 		if before, twice := first[at]; twice && m.On != "" && before != m.Value {
-			return &Mistake{path + ".value", fmt.Sprintf("%s is given twice for %s, as %g and as %g; expected one value a day", m.ID, m.On, before, m.Value)}
+			return &Mistake{
+				path + ".value",
+				fmt.Sprintf("%s is given twice for %s, as %g and as %g; expected one value a day", m.ID, m.On, before, m.Value),
+			}
 		}
 		first[at] = m.Value
 	}
@@ -107,7 +113,10 @@ func checkScreens(screens []Screen) *Mistake {
 	for i, s := range screens {
 		at := once{s.ID, s.Side, s.Moment, s.On}
 		if before, twice := first[at]; twice && s.On != "" && before != s.Finding {
-			return &Mistake{fmt.Sprintf("screens[%d].finding", i), fmt.Sprintf("%s is given twice for %s, as %s and as %s; expected one finding a day", s.ID, s.On, before, s.Finding)}
+			return &Mistake{
+				fmt.Sprintf("screens[%d].finding", i),
+				fmt.Sprintf("%s is given twice for %s, as %s and as %s; expected one finding a day", s.ID, s.On, before, s.Finding),
+			}
 		}
 		first[at] = s.Finding
 	}

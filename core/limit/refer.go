@@ -61,9 +61,19 @@ var RedFlags = []RedFlag{
 		When: BeforeNext},
 	{ID: "unexplained_weight_loss", Question: "Weight lost without trying?", Name: "unexplained weight loss", When: BeforeNext},
 	{ID: "infection_risk", Question: "A recent infection, or a weakened immune system?", Name: "infection risk", When: BeforeNext},
-	{ID: "night_pain_unremitting", Question: "Pain at night that nothing eases?", Name: "pain at night that nothing eases", When: BeforeNext},
+	{
+		ID:       "night_pain_unremitting",
+		Question: "Pain at night that nothing eases?",
+		Name:     "pain at night that nothing eases",
+		When:     BeforeNext,
+	},
 	{ID: "no_position_of_ease", Question: "Is there no position at all that eases it?", Name: "no position of ease", When: BeforeNext},
-	{ID: "pain_increasing", Question: "Is the pain growing steadily, week by week?", Name: "pain that grows week by week", When: BeforeNext},
+	{
+		ID:       "pain_increasing",
+		Question: "Is the pain growing steadily, week by week?",
+		Name:     "pain that grows week by week",
+		When:     BeforeNext,
+	},
 }
 
 // FindRedFlag finds a warning sign by its id.
@@ -158,5 +168,6 @@ func soonness(when string) int { return slices.Index([]string{Now, SameDay, Befo
 // emergencyPressure says whether a pressure is an emergency: 180/120 and over, with signs
 // (ESC and ESH guidelines, from memory).
 func (p Pressure) emergency(open []string) bool {
-	return (p.Upper >= 180 || p.Lower >= 120) && slices.ContainsFunc(emergencies, func(id string) bool { return slices.Contains(open, id) })
+	return (p.Upper >= 180 || p.Lower >= 120) &&
+		slices.ContainsFunc(emergencies, func(id string) bool { return slices.Contains(open, id) })
 }

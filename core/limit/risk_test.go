@@ -21,9 +21,14 @@ func riskOf(c Client, id string) Risk {
 // CDC STEADI, below-average scores (from memory): each row once just under and
 // once at the figure.
 func TestChairStandsAgainstSTEADI(t *testing.T) {
-	for _, row := range []struct{ age, men, women int }{{60, 14, 12}, {64, 14, 12}, {65, 12, 11}, {70, 12, 10}, {75, 11, 10}, {80, 10, 9}, {85, 8, 8}, {89, 8, 8}, {90, 7, 4}, {94, 7, 4}, {69, 12, 11}, {74, 12, 10}, {79, 11, 10}, {84, 10, 9}} {
+	for _, row := range []struct{ age, men, women int }{{60, 14, 12}, {64, 14, 12}, {65, 12, 11}, {70, 12, 10}, {75, 11, 10}, {80, 10, 9},
+		{85, 8, 8}, {89, 8, 8}, {90, 7, 4}, {94, 7, 4}, {69, 12, 11}, {74, 12, 10}, {79, 11, 10}, {84, 10, 9}} {
 		for sex, limit := range map[string]int{"male": row.men, "female": row.women} {
-			c := Client{BirthYear: today.Year() - row.age, Sex: sex, Measures: []Measure{{ID: "chair_stand_30s", Value: float64(limit - 1)}}}
+			c := Client{
+				BirthYear: today.Year() - row.age,
+				Sex:       sex,
+				Measures:  []Measure{{ID: "chair_stand_30s", Value: float64(limit - 1)}},
+			}
 			assert.Equal(t, "raised", riskOf(c, "chair_stand").Level, "%s %d", sex, row.age)
 			c.Measures[0].Value = float64(limit)
 			assert.Equal(t, "usual", riskOf(c, "chair_stand").Level, "%s %d", sex, row.age)
@@ -44,17 +49,21 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 		level    string
 	}{
 		{"timed_up_and_go", one("timed_up_and_go_s", 12), "raised"}, {"timed_up_and_go", one("timed_up_and_go_s", 11.9), "usual"},
-		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 6}, {ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"}, // the last time counts
-		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9.9}}, "raised"}, {"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"},
+		// the last time counts
+		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 6}, {ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"},
+		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9.9}}, "raised"},
+		{"tandem_stance", []Measure{{ID: "balance_stage_s", Stage: 3, Value: 10}}, "usual"},
 		{"single_leg_left", sides("single_leg_stance_s", 4.9, 20), "raised"}, {"single_leg_left", sides("single_leg_stance_s", 5, 20), ""},
 		{"side_bridge_balance", sides("side_bridge_s", 60, 64), "raised"}, {"side_bridge_balance", sides("side_bridge_s", 60, 62), "usual"},
-		{"side_bridge_balance", sides("side_bridge_s", 100, 105.2), "raised"}, {"side_bridge_balance", sides("side_bridge_s", 100, 104.8), "usual"}, {"side_bridge_balance", sides("side_bridge_s", 100, 94.8), "raised"},
+		{"side_bridge_balance", sides("side_bridge_s", 100, 105.2), "raised"}, {"side_bridge_balance", sides("side_bridge_s", 100, 104.8),
+			"usual"}, {"side_bridge_balance", sides("side_bridge_s", 100, 94.8), "raised"},
 		{"front_to_back", append(one("back_extensor_hold_s", 100), one("trunk_flexor_hold_s", 101)...), "raised"},
 		{"front_to_back", append(one("back_extensor_hold_s", 100), one("trunk_flexor_hold_s", 100)...), "usual"},
 		{"side_to_back", append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 70, 76)...), "raised"},
 		{"side_to_back", append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 70, 75)...), "usual"},
 		{"trunk_rotation", one("trunk_rotation_angle_deg", 4.9), "usual"}, {"trunk_rotation", one("trunk_rotation_angle_deg", 5), "raised"},
-		{"uneven_thoracic_rotation_deg", sides("thoracic_rotation_deg", 30, 40), "usual"}, {"uneven_thoracic_rotation_deg", sides("thoracic_rotation_deg", 37, 40), ""},
+		{"uneven_thoracic_rotation_deg", sides("thoracic_rotation_deg", 30, 40), "usual"},
+		{"uneven_thoracic_rotation_deg", sides("thoracic_rotation_deg", 37, 40), ""},
 	} {
 		assert.Equal(t, c.level, riskOf(Client{Measures: c.measures}, c.risk).Level, "%s %v", c.risk, c.measures)
 	}
@@ -70,16 +79,29 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 	} {
 		assert.Empty(t, riskOf(Client{Measures: c.measures}, c.risk).Level, "%s %v", c.risk, c.measures)
 	}
-	assert.Equal(t, "raised", riskOf(Client{Measures: append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 76, 0)[0])}, "side_to_back").Level, "one side is enough")
+	assert.Equal(t,
+		"raised",
+		riskOf(Client{Measures: append(one("back_extensor_hold_s", 100), sides("side_bridge_s", 76, 0)[0])}, "side_to_back").Level,
+		"one side is enough",
+	)
 	activity := func(before, now float64) string {
-		return riskOf(Client{Measures: append(one("specific_activity", before), one("specific_activity", now)...)}, "specific_activity").Because
+		return riskOf(
+			Client{Measures: append(one("specific_activity", before), one("specific_activity", now)...)},
+			"specific_activity",
+		).Because
 	}
 	assert.Contains(t, activity(3, 6), "from 3 to 6 of 10; a change of 3 on one activity counts. It does.")
 	assert.NotContains(t, activity(3, 5.5), "It does.")
 	assert.Contains(t, activity(7, 4), "It does.", "worse counts too")
-	assert.Empty(t, riskOf(Client{Measures: one("specific_activity", 3)}, "specific_activity").Because, "one figure says nothing of change")
+	assert.Empty(t,
+		riskOf(Client{Measures: one("specific_activity", 3)}, "specific_activity").Because,
+		"one figure says nothing of change",
+	)
 	assert.Contains(t, riskOf(Client{Measures: sides("side_bridge_s", 50, 40)}, "side_bridge_balance").Because, "0.80")
-	assert.Contains(t, riskOf(Client{Measures: append(one("back_extensor_hold_s", 50), one("trunk_flexor_hold_s", 100)...)}, "front_to_back").Because, "2.00")
+	assert.Contains(t,
+		riskOf(Client{Measures: append(one("back_extensor_hold_s", 50), one("trunk_flexor_hold_s", 100)...)}, "front_to_back").Because,
+		"2.00",
+	)
 	assert.Contains(t, riskOf(Client{Measures: one("trunk_rotation_angle_deg", 7)}, "trunk_rotation").Because, "ask the specialist")
 	rising := append(one("trunk_rotation_angle_deg", 2), one("trunk_rotation_angle_deg", 5)...)
 	assert.Contains(t, riskOf(Client{Measures: rising}, "trunk_rotation").Because, "ask the specialist", "a rise of 3°")
@@ -90,8 +112,14 @@ func TestMeasuresAgainstTheirReferences(t *testing.T) {
 }
 
 func TestBoneClassesOfTheWHO(t *testing.T) {
-	for score, says := range map[float64]string{-0.9: "ordinary", -1: "ordinary", -1.1: "low bone mass", -2.4: "low bone mass", -2.5: "osteoporosis"} {
-		assert.Contains(t, riskOf(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", score)}}, "bone_density").Because, says, "%g", score)
+	for score, says := range map[float64]string{-0.9: "ordinary", -1: "ordinary", -1.1: "low bone mass", -2.4: "low bone mass",
+		-2.5: "osteoporosis"} {
+		assert.Contains(t,
+			riskOf(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", score)}}, "bone_density").Because,
+			says,
+			"%g",
+			score,
+		)
 	}
 	low := -2.6
 	set := For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", low)}}, book, today)
@@ -99,8 +127,15 @@ func TestBoneClassesOfTheWHO(t *testing.T) {
 }
 
 func TestScreensBecomeNeedsAndCaps(t *testing.T) {
-	c := Client{Screens: []Screen{{ID: "half_squat", Finding: "loses_neutral"}, {ID: "leg_lower", Finding: "weak"}, {ID: "leg_lower", Finding: "able"},
-		{ID: "forward_bend_ease", Finding: "stiff", Sensation: "pinch"}}, Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 40}}}
+	c := Client{
+		Screens: []Screen{
+			{ID: "half_squat", Finding: "loses_neutral"},
+			{ID: "leg_lower", Finding: "weak"},
+			{ID: "leg_lower", Finding: "able"},
+			{ID: "forward_bend_ease", Finding: "stiff", Sensation: "pinch"},
+		},
+		Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 40}},
+	}
 	set := For(c, nil, today)
 	want := map[exercise.Purpose]bool{}
 	for _, n := range set.Needs {
@@ -116,7 +151,11 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		}
 	}
 	assert.True(t, capped)
-	sided := For(Client{Screens: []Screen{{ID: "single_leg_stance", Finding: "unsteady", Side: "left"}, {ID: "half_squat", Finding: "weak"}}}, nil, today).Needs
+	sided := For(
+		Client{Screens: []Screen{{ID: "single_leg_stance", Finding: "unsteady", Side: "left"}, {ID: "half_squat", Finding: "weak"}}},
+		nil,
+		today,
+	).Needs
 	assert.Contains(t, sided[0].Because, `the test "One leg" on the left showed it: `)
 	assert.Contains(t, sided[len(sided)-1].Because, `the test "Half squat" showed it: `)
 	squat, _ := FindScreenTest("half_squat")
@@ -135,11 +174,15 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		position       exercise.Position
 		exercise, want string
 	}{
-		{"half_squat", "standing", "closed", "full"}, {"half_squat", "standing", "open", "part"}, {"half_squat", "standing", "semi_closed", "full"},
+		{"half_squat", "standing", "closed", "full"}, {"half_squat", "standing", "open", "part"},
+		{"half_squat", "standing", "semi_closed", "full"},
 		{"half_squat", "chair_sit", "closed", "part"}, {"half_squat", "supine", "open", "part"},
 	} {
 		test, _ := FindScreenTest(c.test)
-		level, _ := test.Answer("dissociation", &exercise.Variant{Chain: c.exercise, Position: c.position, Purposes: []exercise.Purpose{"dissociation"}})
+		level, _ := test.Answer(
+			"dissociation",
+			&exercise.Variant{Chain: c.exercise, Position: c.position, Purposes: []exercise.Purpose{"dissociation"}},
+		)
 		assert.Equal(t, c.want, level, "%v", c)
 	}
 	free := ScreenTest{Chain: "open", Orientation: "lying"}
@@ -147,8 +190,12 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		chain    string
 		position exercise.Position
 		why      string
-	}{{"closed", "standing", "trains it standing"}, {"open", "supine", "as the task is done"}, {"open", "four_point", "trains it on hands and knees"}} {
-		level, why := free.Answer("breath", &exercise.Variant{Chain: c.chain, Position: c.position, Purposes: []exercise.Purpose{"mobility", "breath"}})
+	}{{"closed", "standing", "trains it standing"}, {"open", "supine", "as the task is done"},
+		{"open", "four_point", "trains it on hands and knees"}} {
+		level, why := free.Answer(
+			"breath",
+			&exercise.Variant{Chain: c.chain, Position: c.position, Purposes: []exercise.Purpose{"mobility", "breath"}},
+		)
 		assert.Equal(t, "full", level, "%v: a lying task of a free limb is trained in any posture", c)
 		assert.Contains(t, why, c.why)
 	}
@@ -157,13 +204,20 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 		chain    string
 		position exercise.Position
 		why      string
-	}{{"open", "standing", "a beginning"}, {"closed", "standing", "the task is done seated"}, {"open", "chair_sit", "the task stands on it"}} {
-		level, why := seated.Answer("breath", &exercise.Variant{Chain: c.chain, Position: c.position, Purposes: []exercise.Purpose{"breath"}})
+	}{{"open", "standing", "a beginning"}, {"closed", "standing", "the task is done seated"},
+		{"open", "chair_sit", "the task stands on it"}} {
+		level, why := seated.Answer(
+			"breath",
+			&exercise.Variant{Chain: c.chain, Position: c.position, Purposes: []exercise.Purpose{"breath"}},
+		)
 		assert.Equal(t, "part", level, "%v", c)
 		assert.Contains(t, why, c.why)
 	}
 	deep, _ := FindScreenTest("forward_bend_ease")
-	assert.Contains(t, deep.Barred(Limits{rows: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}), "Fragile.")
+	assert.Contains(t,
+		deep.Barred(Limits{rows: []Limit{{Quantity: "lumbar_flexion", When: "any", Max: 10.0, Reasons: []Reason{{Text: "Fragile."}}}}}),
+		"Fragile.",
+	)
 	assert.Empty(t, deep.Barred(Limits{}))
 }
 
@@ -176,8 +230,10 @@ func TestConflictsSayWhatRemains(t *testing.T) {
 		says string
 		of   []Condition
 	}{
-		{"presses on fragile vertebrae", []Condition{bending("flexion"), {ID: "osteoporosis"}}}, {"presses on fragile vertebrae", []Condition{bending("flexion"), {ID: "osteopenia"}}},
-		{"stays above the waist", []Condition{{ID: "extension_sensitive"}, {ID: "osteoporosis"}}}, {"control that is missing", []Condition{{ID: "hypermobility"}, {ID: "desk_stiffness"}}},
+		{"presses on fragile vertebrae", []Condition{bending("flexion"), {ID: "osteoporosis"}}},
+		{"presses on fragile vertebrae", []Condition{bending("flexion"), {ID: "osteopenia"}}},
+		{"stays above the waist", []Condition{{ID: "extension_sensitive"}, {ID: "osteoporosis"}}},
+		{"control that is missing", []Condition{{ID: "hypermobility"}, {ID: "desk_stiffness"}}},
 	} {
 		set := For(Client{Conditions: c.of}, book, today)
 		if assert.Len(t, set.Conflicts, 1, "%v", c.of) {
@@ -191,8 +247,12 @@ func TestConflictsSayWhatRemains(t *testing.T) {
 }
 
 func TestFusedRegions(t *testing.T) {
-	for levels, want := range map[string]string{"L4-S1": "lumbar", "L1-L3": "thoracic lumbar", "T4-T8": "thoracic", "T10-L4": "thoracic lumbar",
-		"C5-C6": "cervical thoracic", "C4-C5": "cervical", "T3-T4": "thoracic", "T1-T3": "cervical thoracic", "T9-T10": "thoracic", "T10-T11": "thoracic lumbar", "L3-L4": "lumbar", "L2-L3": "thoracic lumbar", "L5-S1": "lumbar", "S1-S2": "", "S1": "", "L5": "lumbar", "T12": "thoracic lumbar", "C7": "cervical thoracic", "C3-C4": "cervical", "T11-L2": "thoracic lumbar", "T2 T5": "cervical thoracic"} {
+	for levels, want := range map[string]string{"L4-S1": "lumbar", "L1-L3": "thoracic lumbar", "T4-T8": "thoracic",
+		"T10-L4": "thoracic lumbar",
+		"C5-C6":  "cervical thoracic", "C4-C5": "cervical", "T3-T4": "thoracic", "T1-T3": "cervical thoracic", "T9-T10": "thoracic",
+		"T10-T11": "thoracic lumbar", "L3-L4": "lumbar", "L2-L3": "thoracic lumbar", "L5-S1": "lumbar", "S1-S2": "", "S1": "",
+		"L5": "lumbar", "T12": "thoracic lumbar", "C7": "cervical thoracic", "C3-C4": "cervical", "T11-L2": "thoracic lumbar",
+		"T2 T5": "cervical thoracic"} {
 		got, ok := fusedRegions(levels)
 		assert.True(t, ok, levels)
 		assert.Equal(t, want, strings.Join(got, " "), levels)
@@ -219,8 +279,10 @@ func TestWhoIsSuspectedOfAFracture(t *testing.T) {
 		"4 cm lost":          {Client{HeightCM: 160, TallestHeightCM: 164}, "height_loss", "raised"},
 		"less lost":          {Client{HeightCM: 160, TallestHeightCM: 163.9}, "height_loss", ""},
 		"never measured":     {Client{TallestHeightCM: 164}, "height_loss", ""},
-		"a curve of 50°":     {Client{Conditions: []Condition{Condition{ID: "scoliosis"}.With("curves", []Curve{{"thoracic", "right", 50}})}}, "curve_thoracic", "raised"},
-		"a curve of 49°":     {Client{Conditions: []Condition{Condition{ID: "scoliosis"}.With("curves", []Curve{{"thoracic", "right", 49}})}}, "curve_thoracic", ""},
+		"a curve of 50°": {Client{Conditions: []Condition{Condition{ID: "scoliosis"}.With("curves",
+			[]Curve{{"thoracic", "right", 50}})}}, "curve_thoracic", "raised"},
+		"a curve of 49°": {Client{Conditions: []Condition{Condition{ID: "scoliosis"}.With("curves",
+			[]Curve{{"thoracic", "right", 49}})}}, "curve_thoracic", ""},
 	} {
 		assert.Equal(t, c.is, riskOf(c.c, c.risk).Level, name)
 	}
@@ -234,7 +296,11 @@ func TestWhoIsSuspectedOfAFracture(t *testing.T) {
 // reaches; a tenth less is where it begins.
 func TestTheLesserSide(t *testing.T) {
 	of := func(id string, left, right float64) []Uneven {
-		return For(Client{Measures: []Measure{{ID: id, Side: "left", Value: left}, {ID: id, Side: "right", Value: right}}}, book, today).Uneven
+		return For(
+			Client{Measures: []Measure{{ID: id, Side: "left", Value: left}, {ID: id, Side: "right", Value: right}}},
+			book,
+			today,
+		).Uneven
 	}
 	assert.Equal(t, []Uneven{{"mobility_rotation", "left", 0.75}}, of("thoracic_rotation_deg", 30, 40))
 	assert.Equal(t, []Uneven{{"mobility_rotation", "right", 0.75}}, of("thoracic_rotation_deg", 40, 30))
@@ -253,7 +319,11 @@ func TestTheLesserSide(t *testing.T) {
 	assert.Equal(t, "single_leg_right", worse.Risks[1].ID, "the right alone is enough")
 	assert.True(t, worse.Slow)
 	tandem := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9}}}, book, today)
-	assert.Equal(t, []exercise.Purpose{"balance", "leg_strength"}, []exercise.Purpose{tandem.Needs[0].Purpose, tandem.Needs[1].Purpose}, "the tandem test raises falls")
+	assert.Equal(t,
+		[]exercise.Purpose{"balance", "leg_strength"},
+		[]exercise.Purpose{tandem.Needs[0].Purpose, tandem.Needs[1].Purpose},
+		"the tandem test raises falls",
+	)
 	other := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 2, Value: 3}}}, book, today)
 	assert.Empty(t, other.Needs, "an easier stage is no tandem")
 }

@@ -72,7 +72,19 @@ func (all caps) merge() []SessionCap {
 
 // everySession is what holds for everybody.
 func everySession(sore Irritability, c Client) caps {
-	out := caps{{WristSeconds, WristsAtOnce, []Reason{{Rule: "session.wrists", Text: "Weight stays on the wrists for about a minute and a half at most, then the hands rest.", Source: ownSource}}}}
+	out := caps{
+		{
+			WristSeconds,
+			WristsAtOnce,
+			[]Reason{
+				{
+					Rule:   "session.wrists",
+					Text:   "Weight stays on the wrists for about a minute and a half at most, then the hands rest.",
+					Source: ownSource,
+				},
+			},
+		},
+	}
 	if m := c.Tolerates.StandingMinutes; m != nil {
 		out = append(out, SessionCap{StandingSeconds, 60 * *m,
 			[]Reason{{Rule: "tolerates.standing_minutes", Text: fmt.Sprintf("On two feet for %s at most.", minutesWords(*m)),
@@ -88,8 +100,14 @@ func everySession(sore Irritability, c Client) caps {
 	case sore == Flared:
 		minutes = flaredMinutes
 	}
-	return append(out, SessionCap{HeavySeconds, heavySore, []Reason{{Rule: "session.sore", Text: "On a sore day heavy work adds up to a minute at most.", Source: ownSource}}},
-		SessionCap{Minutes, minutes, []Reason{{Rule: "session.sore_minutes", Text: soreWords(c.Pain), Source: ownSource}}})
+	return append(out,
+		SessionCap{
+			HeavySeconds,
+			heavySore,
+			[]Reason{{Rule: "session.sore", Text: "On a sore day heavy work adds up to a minute at most.", Source: ownSource}},
+		},
+		SessionCap{Minutes, minutes, []Reason{{Rule: "session.sore_minutes", Text: soreWords(c.Pain), Source: ownSource}}},
+	)
 }
 
 func minutesWords(m float64) string {

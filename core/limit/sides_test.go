@@ -21,8 +21,17 @@ func reach(t *testing.T, may ...string) *exercise.Variant {
 	up.Thoracic.Turn = 12
 	up.Arms[body.Left] = body.Limb{Upper: body.Vec{X: 0.4, Z: 1}, Lower: body.Vec{X: 0.4, Z: 1}}
 	v := &exercise.Variant{ID: "reach", SideMeans: "the arm that reaches", MayAdapt: may}
-	require.NoError(t, v.Made(exercise.Movement{Order: []string{"start", "up"}, Poses: map[string]body.Pose{"start": start, "up": up}, Sided: true, Position: "standing",
-		Steps: []exercise.Step{{To: "up", Seconds: 2, Breath: "in"}, {To: "start", Seconds: 2, Breath: "out"}}}))
+	require.NoError(t,
+		v.Made(
+			exercise.Movement{
+				Order:    []string{"start", "up"},
+				Poses:    map[string]body.Pose{"start": start, "up": up},
+				Sided:    true,
+				Position: "standing",
+				Steps:    []exercise.Step{{To: "up", Seconds: 2, Breath: "in"}, {To: "start", Seconds: 2, Breath: "out"}},
+			},
+		),
+	)
 	return v
 }
 

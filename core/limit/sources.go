@@ -12,7 +12,11 @@ import (
 // The sources of limits: each looks at the client and gives rows, and knows of no
 // other. What becomes of them all is for merge to say.
 
-var sizeAssumed = fmt.Sprintf("Height or mass was not given: %d cm and %d kg are used where they are missing.", DefaultHeightCM, DefaultMassKG)
+var sizeAssumed = fmt.Sprintf(
+	"Height or mass was not given: %d cm and %d kg are used where they are missing.",
+	DefaultHeightCM,
+	DefaultMassKG,
+)
 
 // spoken is what the book has to say of a client: the rules that hold, each with the
 // condition and the facts that it holds for.
@@ -171,7 +175,12 @@ func tolerated(c Client, body size) []Limit {
 			text = "Nobody has asked yet: " + strings.ToLower(text[:1]) + text[1:]
 		}
 		if bears != nil && !*bears || bears == nil && unasked {
-			row := body.row(quantity, exercise.WhenAny, most, Reason{Rule: "tolerates." + quantity, Text: text, Source: "the client's own word"})
+			row := body.row(
+				quantity,
+				exercise.WhenAny,
+				most,
+				Reason{Rule: "tolerates." + quantity, Text: text, Source: "the client's own word"},
+			)
 			row.Bar = true
 			out = append(out, row)
 		}
@@ -191,7 +200,12 @@ const endShare = 0.9
 
 // measuredRanges are the measures of a range with the directions that they cap.
 var measuredRanges = []struct{ measure, quantity string }{
-	{"lumbar_flexion_deg", "lumbar_flexion"}, {"lumbar_extension_deg", "lumbar_extension"}, {"thoracic_rotation_deg", "thoracic_rotation"},
+	{
+		"lumbar_flexion_deg",
+		"lumbar_flexion",
+	},
+	{"lumbar_extension_deg", "lumbar_extension"},
+	{"thoracic_rotation_deg", "thoracic_rotation"},
 	{"straight_leg_raise_deg", "straight_leg_raise"},
 }
 
@@ -205,7 +219,11 @@ func measured(c Client, body size) []Limit {
 			if m.ID != r.measure || slices.ContainsFunc(c.Measures[i+1:], later) {
 				continue
 			}
-			because := Reason{Rule: "measure." + m.ID, Text: fmt.Sprintf("Measured at %g°: work stays short of the end, at nine tenths.", m.Value), Source: ownSource}
+			because := Reason{
+				Rule:   "measure." + m.ID,
+				Text:   fmt.Sprintf("Measured at %g°: work stays short of the end, at nine tenths.", m.Value),
+				Source: ownSource,
+			}
 			for _, name := range sidesOf(q, m.Side) {
 				out = append(out, body.row(name, exercise.WhenAny, round(endShare*m.Value, 1), because))
 			}
@@ -303,7 +321,15 @@ func (s Limits) tooLoose(c Client) []string {
 			most, number := l.Number()
 			named := slices.ContainsFunc(l.Reasons, func(r Reason) bool { return r.Rule == rule })
 			if number && named && most < in.Max-slack {
-				out = append(out, fmt.Sprintf("The instruction of %s allows more (%g) than the usual caution (%g), which stays. To loosen it, enter a clearance of the rule.", in.author(), in.Max, most))
+				out = append(out,
+					fmt.Sprintf(
+						"The instruction of %s allows more (%g) than the usual caution (%g), which stays. To loosen it, enter a "+
+							"clearance of the rule.",
+						in.author(),
+						in.Max,
+						most,
+					),
+				)
 				break
 			}
 		}

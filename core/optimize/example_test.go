@@ -15,13 +15,41 @@ func Example() {
 	p := optimize.Problem{
 		Features: []optimize.Feature{{Slopes: [3]float64{5, 1, 0}}, {Slopes: [3]float64{4, 3, 0}}},
 		Candidates: []optimize.Candidate{
-			{Start: here, End: here, Options: []optimize.Option{{Seconds: 2400, Returns: 1}}, Units: []optimize.Unit{{Feature: art, Amount: 0.8}}},
-			{Start: here, End: here, Options: []optimize.Option{{Seconds: 1800, Returns: 0.6}, {Seconds: 3600, Returns: 1}}, Units: []optimize.Unit{{Feature: air, Amount: 1}}},
-			{Start: there, End: there, Options: []optimize.Option{{Seconds: 5400, Returns: 1}}, Units: []optimize.Unit{{Feature: art, Amount: 1.2}}},
-			{Start: there, End: there, Options: []optimize.Option{{Seconds: 3600, Returns: 1}}, Units: []optimize.Unit{{Feature: air, Amount: 1}}},
+			{
+				Start:   here,
+				End:     here,
+				Options: []optimize.Option{{Seconds: 2400, Returns: 1}},
+				Units:   []optimize.Unit{{Feature: art, Amount: 0.8}},
+			},
+			{
+				Start:   here,
+				End:     here,
+				Options: []optimize.Option{{Seconds: 1800, Returns: 0.6}, {Seconds: 3600, Returns: 1}},
+				Units:   []optimize.Unit{{Feature: air, Amount: 1}},
+			},
+			{
+				Start:   there,
+				End:     there,
+				Options: []optimize.Option{{Seconds: 5400, Returns: 1}},
+				Units:   []optimize.Unit{{Feature: art, Amount: 1.2}},
+			},
+			{
+				Start:   there,
+				End:     there,
+				Options: []optimize.Option{{Seconds: 3600, Returns: 1}},
+				Units:   []optimize.Unit{{Feature: air, Amount: 1}},
+			},
 		},
-		Ways: optimize.Ways{From: here, Home: here, Begun: -1, Seconds: [][]int{{0, 900}, {900, 0}}, Cost: [][]float64{{0, 0.5}, {0.5, 0}},
-			HomeSeconds: []int{0, 900}, May: [][][]bool{{{true, true}, {true, true}}}, MayStart: []bool{true, true}},
+		Ways: optimize.Ways{
+			From:        here,
+			Home:        here,
+			Begun:       -1,
+			Seconds:     [][]int{{0, 900}, {900, 0}},
+			Cost:        [][]float64{{0, 0.5}, {0.5, 0}},
+			HomeSeconds: []int{0, 900},
+			May:         [][][]bool{{{true, true}, {true, true}}},
+			MayStart:    []bool{true, true},
+		},
 		Time: optimize.Time{Target: 10800, Least: 9000, Limit: 10800, Miss: 0.0001, Outside: 1000, MissOutside: 1},
 		Skip: []float64{0},
 	}
@@ -47,9 +75,16 @@ func ExampleOption_shares() {
 	p := optimize.Problem{
 		Features:   []optimize.Feature{{Slopes: [3]float64{3, 0, 0}}, {Slopes: [3]float64{0.5, 0, 0}}},
 		Candidates: []optimize.Candidate{stop},
-		Ways:       optimize.Ways{Begun: -1, Seconds: [][]int{{0}}, Cost: [][]float64{{0}}, HomeSeconds: []int{0}, May: [][][]bool{{{true}}}, MayStart: []bool{true}},
-		Time:       optimize.Time{Target: 600, Least: 600, Limit: 600},
-		Skip:       []float64{0},
+		Ways: optimize.Ways{
+			Begun:       -1,
+			Seconds:     [][]int{{0}},
+			Cost:        [][]float64{{0}},
+			HomeSeconds: []int{0},
+			May:         [][][]bool{{{true}}},
+			MayStart:    []bool{true},
+		},
+		Time: optimize.Time{Target: 600, Least: 600, Limit: 600},
+		Skip: []float64{0},
 	}
 	chosen, bound := p.Best(optimize.Effort{Walks: 100, Ordinary: 1})
 	fmt.Println(chosen[0].Picks[:2], bound.Value)

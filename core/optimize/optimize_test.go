@@ -45,17 +45,27 @@ func problems(t *rapid.T, shared bool) Problem {
 	for range 4 {
 		a := rapid.Float64Range(0, 6).Draw(t, "first")
 		b := rapid.Float64Range(-2, a).Draw(t, "second")
-		p.Features = append(p.Features, Feature{Slopes: [3]float64{a, b, rapid.Float64Range(-4, b).Draw(t, "third")}, Had: float64(number(4, "had")) / 4})
+		p.Features = append(p.Features,
+			Feature{Slopes: [3]float64{a, b, rapid.Float64Range(-4, b).Draw(t, "third")}, Had: float64(number(4, "had")) / 4},
+		)
 	}
 	p.Features = append(p.Features, Feature{Slopes: [3]float64{0, -200, -200}, Cap: true})
 	units := func(most int) (out []Unit) {
 		for range number(most, "units") {
-			out = append(out, Unit{number(len(p.Features)-1, "feature"), rapid.Float64Range(0.1, 1).Draw(t, "amount"), rapid.Bool().Draw(t, "whole")})
+			out = append(out,
+				Unit{number(len(p.Features)-1, "feature"), rapid.Float64Range(0.1, 1).Draw(t, "amount"), rapid.Bool().Draw(t, "whole")},
+			)
 		}
 		return
 	}
 	for range rapid.IntRange(1, 6).Draw(t, "candidates") {
-		c := Candidate{Group: number(groups-1, "group"), Start: number(states-1, "start"), End: number(states-1, "end"), Own: rapid.Float64Range(-1, 6).Draw(t, "own"), Units: units(2)}
+		c := Candidate{
+			Group: number(groups-1, "group"),
+			Start: number(states-1, "start"),
+			End:   number(states-1, "end"),
+			Own:   rapid.Float64Range(-1, 6).Draw(t, "own"),
+			Units: units(2),
+		}
 		for range rapid.IntRange(1, 2).Draw(t, "options") {
 			o := Option{Seconds: rapid.IntRange(20, 160).Draw(t, "seconds"), Returns: rapid.Float64Range(0.3, 1.3).Draw(t, "returns")}
 			for n := 0; shared && n < 2; n++ {
@@ -184,7 +194,11 @@ func TestAWalkFindsTheBestOfARegion(t *testing.T) {
 		p := problems(t, false)
 		n := len(p.Candidates)
 		c := newChain(&p)
-		g := &region{block: make([]mark, len(c.blocks)), candidate: make([]mark, n), prices: prices{of: make([]float64, len(p.Features)), second: rapid.Float64Range(-0.1, 0.1).Draw(t, "price")}}
+		g := &region{
+			block:     make([]mark, len(c.blocks)),
+			candidate: make([]mark, n),
+			prices:    prices{of: make([]float64, len(p.Features)), second: rapid.Float64Range(-0.1, 0.1).Draw(t, "price")},
+		}
 		for q := range g.block {
 			g.block[q] = rapid.SampledFrom([]mark{open, open, barred, wanted}).Draw(t, "block")
 		}

@@ -33,7 +33,12 @@ type polisher struct {
 }
 
 func newPolisher(of *Problem) *polisher {
-	p := &polisher{Problem: of, amounts: make([]float64, len(of.Features)), diff: make([]float64, len(of.Features)), seen: make([]int, len(of.Features))}
+	p := &polisher{
+		Problem: of,
+		amounts: make([]float64, len(of.Features)),
+		diff:    make([]float64, len(of.Features)),
+		seen:    make([]int, len(of.Features)),
+	}
 	for _, c := range of.Candidates {
 		steep := math.Max(0, c.Own)
 		for _, u := range c.Units {

@@ -90,8 +90,19 @@ type search struct {
 
 // Best finds a selection and proves how far from the best it can be.
 func (p *Problem) Best(e Effort) ([]Choice, Bound) {
-	s := &search{chain: newChain(p), polisher: newPolisher(p), left: e.Walks, trials: e.Trials, near: e.Near, ordinary: e.Ordinary, given: none, value: none,
-		used: make([]float64, len(p.Candidates)), amounts: make([]float64, len(p.Features)), slopes: make([]float64, len(p.Features))}
+	s := &search{
+		chain:    newChain(p),
+		polisher: newPolisher(p),
+		left:     e.Walks,
+		trials:   e.Trials,
+		near:     e.Near,
+		ordinary: e.Ordinary,
+		given:    none,
+		value:    none,
+		used:     make([]float64, len(p.Candidates)),
+		amounts:  make([]float64, len(p.Features)),
+		slopes:   make([]float64, len(p.Features)),
+	}
 	if s.trials == 0 {
 		s.trials = mostTrials
 	}

@@ -151,7 +151,8 @@ func (p Plan) Counted() float64 {
 
 // countedWords say it in a sentence.
 func (p Plan) countedWords() string {
-	in := map[exercise.Approach]string{"steady": "timed holds", "segment": "slow repetitions", "breath": "breaths", "sensing": "repetitions by feel"}[p.Approach]
+	in := map[exercise.Approach]string{"steady": "timed holds", "segment": "slow repetitions", "breath": "breaths",
+		"sensing": "repetitions by feel"}[p.Approach]
 	if in == "" || p.Counted() < worthSaying {
 		return ""
 	}

@@ -17,7 +17,8 @@ func arranged(items []Item) []Item {
 	out := slices.Clone(items)
 	for from := 0; from < len(out); {
 		to := from + 1
-		for to < len(out) && out[to].Phase == out[from].Phase && out[to].Position == out[from].Position && out[to-1].EndPosition == out[from].Position && out[to].EndPosition == out[from].Position {
+		for to < len(out) && out[to].Phase == out[from].Phase && out[to].Position == out[from].Position &&
+			out[to-1].EndPosition == out[from].Position && out[to].EndPosition == out[from].Position {
 			to++
 		}
 		if n := to - from; n > 2 && n <= mostArranged && out[from].EndPosition == out[from].Position {
@@ -102,7 +103,12 @@ func (p *Plan) reordered(r Request, f frame, target int) {
 			}
 			if cost := next.moving(f); cost < least-1e-9 {
 				next.retimeFrom(r, f.from)
-				if near := math.Abs(next.SecondsTotal - float64(target)); near <= math.Max(math.Abs(p.SecondsTotal-float64(target)), nearMinutes*float64(target)) {
+				if near := math.Abs(
+					next.SecondsTotal - float64(target),
+				); near <= math.Max(
+					math.Abs(p.SecondsTotal-float64(target)),
+					nearMinutes*float64(target),
+				) {
 					best, least = next, cost
 				}
 			}

@@ -76,8 +76,23 @@ func (r Request) best() (Plan, optimize.Bound) {
 
 // empty is a plan for the request with nothing in it yet.
 func (r Request) empty() Plan {
-	p := Plan{Format: "restbend.plan/1", Status: Ready, Place: r.Place, Approach: r.Approach, MinutesAsked: r.Minutes,
-		Items: []Item{}, Unserved: []Unserved{}, LeftOut: []LeftOut{}, Notes: []string{}, Library: r.lib.Hash, Breath: r.Client.BreathSeconds(), StandingFirst: r.StandingFirst, Home: r.Home, Focus: r.Focus, Slow: r.Limits.Slow}
+	p := Plan{
+		Format:        "restbend.plan/1",
+		Status:        Ready,
+		Place:         r.Place,
+		Approach:      r.Approach,
+		MinutesAsked:  r.Minutes,
+		Items:         []Item{},
+		Unserved:      []Unserved{},
+		LeftOut:       []LeftOut{},
+		Notes:         []string{},
+		Library:       r.lib.Hash,
+		Breath:        r.Client.BreathSeconds(),
+		StandingFirst: r.StandingFirst,
+		Home:          r.Home,
+		Focus:         r.Focus,
+		Slow:          r.Limits.Slow,
+	}
 	if r.Client.Pain.Now != nil {
 		p.PainNow = *r.Client.Pain.Now
 	}
@@ -195,11 +210,31 @@ func (r Request) lost(p Plan) []string {
 
 // item writes out one exercise of the session.
 func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Phase, d exercise.Dose) Item {
-	it := Item{Variant: v.ID, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition,
-		Sides: r.sides(v), SideMeans: v.SideMeans, Dose: d, Adaptations: []exercise.Adaptation{}, Verdict: j.Verdict,
-		OnlySide: r.onlySide(v), Quantities: j.Measured().For(r.Limits.HeightCM, r.Limits.MassKG), Demand: tenth(j.Form.Measured.Demand()),
-		Purposes: v.Purposes, Because: r.because(v, phase), SetUp: v.SetUp, Cues: r.cues(v, j.Form), BreathCue: v.BreathCue,
-		Faults: v.Faults, Stop: v.Stop}
+	it := Item{
+		Variant:     v.ID,
+		Family:      v.Family,
+		Name:        v.Name,
+		Phase:       phase,
+		Position:    v.Position,
+		EndPosition: v.EndPosition,
+		Sides:       r.sides(v),
+		SideMeans:   v.SideMeans,
+		Dose:        d,
+		Adaptations: []exercise.Adaptation{},
+		Verdict:     j.Verdict,
+		OnlySide: r.onlySide(
+			v,
+		),
+		Quantities: j.Measured().For(r.Limits.HeightCM, r.Limits.MassKG),
+		Demand:     tenth(j.Form.Measured.Demand()),
+		Purposes:   v.Purposes,
+		Because:    r.because(v, phase),
+		SetUp:      v.SetUp,
+		Cues:       r.cues(v, j.Form),
+		BreathCue:  v.BreathCue,
+		Faults:     v.Faults,
+		Stop:       v.Stop,
+	}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
 	it.Settings, it.SurfaceShare, it.Uses = j.Settings, j.Share, r.uses(v)
 	if to, m, ok := r.decidedSettings(v, j); ok {
@@ -235,13 +270,18 @@ func (r Request) uses(v *exercise.Variant) (out []string) {
 	kit := slices.Concat(r.kit(), r.Place.OwnEquipment(), []string{"wall"})
 	defer func() { // at home, what stands in for it is named
 		for i, e := range out {
-			if !slices.Contains(r.Client.Equipment, e) && !slices.Contains(r.Place.OwnEquipment(), e) && r.Home && len(r.lib.StandIns[e]) > 0 {
+			if !slices.Contains(r.Client.Equipment, e) && !slices.Contains(r.Place.OwnEquipment(), e) && r.Home &&
+				len(r.lib.StandIns[e]) > 0 {
 				out[i] = r.lib.StandIns[e][0]
 			}
 		}
 	}()
 	for _, oneOf := range v.EquipmentOneOf {
-		if i := slices.IndexFunc(oneOf, func(e string) bool { return slices.Contains(kit, e) }); i >= 0 && !slices.Contains(out, oneOf[i]) {
+		if i := slices.IndexFunc(
+			oneOf,
+			func(e string) bool { return slices.Contains(kit, e) },
+		); i >= 0 &&
+			!slices.Contains(out, oneOf[i]) {
 			out = append(out, oneOf[i])
 		}
 	}
@@ -262,7 +302,10 @@ func (r Request) because(v *exercise.Variant, phase exercise.Phase) []string {
 	}
 	for _, p := range v.Purposes {
 		for _, n := range r.Limits.Needs {
-			if line := "need: " + string(p); n.Purpose == p && p != r.Focus && !slices.Contains(out, "goal: "+string(p)) && !slices.Contains(out, line) {
+			if line := "need: " + string(
+				p,
+			); n.Purpose == p && p != r.Focus && !slices.Contains(out, "goal: "+string(p)) &&
+				!slices.Contains(out, line) {
 				out = append(out, line)
 			}
 		}
@@ -332,7 +375,9 @@ func (r Request) advice() []string {
 		}
 	}
 	if len(out) == 0 {
-		out = append(out, "Nothing in the library is inside this client's limits; please ask the clinician which of them may be loosened.")
+		out = append(out,
+			"Nothing in the library is inside this client's limits; please ask the clinician which of them may be loosened.",
+		)
 	}
 	return append([]string{fmt.Sprintf("Nothing safe fits %s with the equipment at hand.", r.Place.Words())}, out...)
 }

@@ -127,7 +127,10 @@ func TestWhatIsLockedGivesWayToPain(t *testing.T) {
 	long := p.Items[at]
 	long.Dose = exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 2, Seconds: 90}
 	c = limit.Client{Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{{ID: "raised_blood_pressure"}}}
-	held := plan.Best(request(limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"anti_extension"}}, "mat", 30), planLib)
+	held := plan.Best(
+		request(limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"anti_extension"}}, "mat", 30),
+		planLib,
+	)
 	i := slices.IndexFunc(held.Items, func(it plan.Item) bool {
 		return it.Dose.Kind == exercise.HoldSeconds && it.Quantities["loaded"] == true
 	})
@@ -207,9 +210,13 @@ func TestStandingFirst(t *testing.T) {
 }
 
 func TestTheLesserSideGetsMore(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair", "pillow"}, Goals: []exercise.Purpose{"mobility_rotation", "lateral_stability"}, Measures: []limit.Measure{
-		{ID: "thoracic_rotation_deg", Side: "left", Value: 45}, {ID: "thoracic_rotation_deg", Side: "right", Value: 30},
-		{ID: "side_bridge_s", Side: "left", Value: 20}, {ID: "side_bridge_s", Side: "right", Value: 40}}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair", "pillow"},
+		Goals:     []exercise.Purpose{"mobility_rotation", "lateral_stability"},
+		Measures: []limit.Measure{
+			{ID: "thoracic_rotation_deg", Side: "left", Value: 45}, {ID: "thoracic_rotation_deg", Side: "right", Value: 30},
+			{ID: "side_bridge_s", Side: "left", Value: 20}, {ID: "side_bridge_s", Side: "right", Value: 40}},
+	}
 	p := plan.Best(request(c, "mat", 45), planLib)
 	found := 0
 	for _, it := range p.Items {

@@ -59,8 +59,12 @@ type Unserved struct {
 
 // Words say it in a sentence.
 func (u Unserved) Words() string {
-	return upper(u.Purpose.Words()) + " " + map[string]string{Barred: "is not served: what there is for it here is not for this client.", NotHere: "is not served: nothing does it in this place.",
-		TooSore: "waits for a calmer day.", Unowned: "is not served: it wants equipment that is not there.", TooFarUp: "waits: what serves it is further up its ladder.",
+	return upper(
+		u.Purpose.Words(),
+	) + " " + map[string]string{Barred: "is not served: what there is for it here is not for this client.", NotHere: "is not served: " +
+		"nothing does it in this place.",
+		TooSore: "waits for a calmer day.", Unowned: "is not served: it wants equipment that is not " +
+			"there.", TooFarUp: "waits: what serves it is further up its ladder.",
 		noMinutes: "is not served in so few minutes."}[u.Because]
 }
 
@@ -204,7 +208,13 @@ func (r Request) shortNote(p Plan, target int, s *Shortfall) string {
 	if p.MinutesAdvised > 0 {
 		of = "that suit today"
 	}
-	words := fmt.Sprintf("What is safe %s comes to %s of the %d minutes %s.", r.Place.Words(), minutesWords(p.SecondsTotal), target/60, of)
+	words := fmt.Sprintf(
+		"What is safe %s comes to %s of the %d minutes %s.",
+		r.Place.Words(),
+		minutesWords(p.SecondsTotal),
+		target/60,
+		of,
+	)
 	if s == nil {
 		return words
 	}

@@ -73,7 +73,11 @@ func (y *tallied) add(c limit.Client, r plan.Request, p plan.Plan) {
 		y.many++
 	}
 	for _, g := range c.Goals {
-		if !slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, g) }) && !slices.ContainsFunc(p.Notes, func(n string) bool { return strings.Contains(strings.ToLower(n), strings.ToLower(g.Words())) }) {
+		if !slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, g) }) &&
+			!slices.ContainsFunc(
+				p.Notes,
+				func(n string) bool { return strings.Contains(strings.ToLower(n), strings.ToLower(g.Words())) },
+			) {
 			y.unserved++
 		}
 	}
@@ -85,7 +89,10 @@ func TestPlansAsGiven(t *testing.T) {
 	y := tallied{}
 	check := func(t *rapid.T) {
 		c := clients(t)
-		r := request(c, rapid.SampledFrom(exercise.Places).Draw(t, "place"), rapid.SampledFrom([]int{10, 15, 20, 30, 45, 60}).Draw(t, "minutes"))
+		r := request(c,
+			rapid.SampledFrom(exercise.Places).Draw(t, "place"),
+			rapid.SampledFrom([]int{10, 15, 20, 30, 45, 60}).Draw(t, "minutes"),
+		)
 		r.Approach = rapid.SampledFrom(exercise.Approaches).Draw(t, "approach")
 		if p := plan.Best(r, planLib); p.Status == plan.Ready || p.Status == plan.Infeasible {
 			y.add(c, r, p)
@@ -102,23 +109,48 @@ func TestPlansAsGiven(t *testing.T) {
 	assert.Zero(t, y.unserved, "goals unserved without a word")
 	share := func(n, of int) float64 { return 100 * float64(n) / float64(of) }
 	able := y.plans - y.infeasible
-	t.Logf("%d clients; nothing fits %d; within 5%% of the minutes %.1f%%, short %.1f%%; opened by work %d, not closed %d; returns to a position left %d; sore with several sets %d; over minutes/2+1 items %.1f%%; rests %.1f%% of the time",
-		y.plans, y.infeasible, share(y.near, able), share(y.short, able), y.loudStart, y.loudEnd, y.returns, y.soreSets, share(y.many, able), 100*y.rest/y.total)
+	t.Logf(
+		"%d clients; nothing fits %d; within 5%% of the minutes %.1f%%, short %.1f%%; opened by work %d, not closed %d; returns to a "+
+			"position left %d; sore with several sets %d; over minutes/2+1 items %.1f%%; rests %.1f%% of the time",
+		y.plans,
+		y.infeasible,
+		share(y.near, able),
+		share(y.short, able),
+		y.loudStart,
+		y.loudEnd,
+		y.returns,
+		y.soreSets,
+		share(y.many, able),
+		100*y.rest/y.total,
+	)
 }
 
 // TestTheDayAsksForLess: a client with pain 6 who asks for an hour.
 func TestTheDayAsksForLess(t *testing.T) {
 	pain := 6
-	c := limit.Client{Pain: limit.Pain{Now: &pain}, Equipment: []string{"mat", "chair", "pillow"}, Goals: []exercise.Purpose{"leg_strength"}}
+	c := limit.Client{
+		Pain:      limit.Pain{Now: &pain},
+		Equipment: []string{"mat", "chair", "pillow"},
+		Goals:     []exercise.Purpose{"leg_strength"},
+	}
 	p := plan.Best(request(c, "mat", 60), planLib)
 	assert.Equal(t, 60, p.MinutesAsked)
 	assert.Equal(t, 15, p.MinutesAdvised)
 	assert.InEpsilon(t, 900, p.SecondsTotal, 0.05)
-	assert.Equal(t, "Asked 60 minutes, today 15. Pain today is 6 of 10; over 5, the clinician should hear of it. The other 45 can be talk, rest and breath.", p.Notes[0])
+	assert.Equal(t,
+		"Asked 60 minutes, today 15. Pain today is 6 of 10; over 5, the clinician should hear of it. The other 45 can be talk, rest "+
+			"and breath.",
+		p.Notes[0],
+	)
 	assert.LessOrEqual(t, len(p.Items), 15/2+1)
 	assert.Equal(t, []plan.Unserved{{Purpose: "leg_strength", Because: plan.TooSore}}, p.Unserved)
 	for _, it := range p.Items {
-		assert.LessOrEqual(t, len(it.Dose.SetSizes()), len(lib.Variant(it.Variant).Studio.SetSizes()), "nothing above the usual dose: %s", it.Variant)
+		assert.LessOrEqual(t,
+			len(it.Dose.SetSizes()),
+			len(lib.Variant(it.Variant).Studio.SetSizes()),
+			"nothing above the usual dose: %s",
+			it.Variant,
+		)
 	}
 	for _, it := range p.Items {
 		assert.LessOrEqual(t, it.SecondsWork, 300.0, "no one thing takes more than five minutes: %s", it.Variant)
@@ -140,7 +172,10 @@ func TestAFirstVisitHasItsTalk(t *testing.T) {
 	assert.Equal(t, 30, p.MinutesAdvised)
 	assert.Contains(t, p.Notes[0], "first visit")
 	assert.Contains(t, p.Notes[0], "the tests")
-	p = plan.Best(request(limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair"}}, "mat", 45), planLib)
+	p = plan.Best(
+		request(limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair"}}, "mat", 45),
+		planLib,
+	)
 	assert.Equal(t, 20, p.MinutesAdvised)
 	assert.InEpsilon(t, 1200, p.SecondsTotal, 0.05)
 }
@@ -175,12 +210,19 @@ func TestGoalsThatNothingServes(t *testing.T) {
 		c     limit.Client
 		place exercise.Place
 	}{
-		plan.TooSore: {limit.Client{Pain: limit.Pain{Now: ptr(7)}, Equipment: []string{"mat"}, Goals: []exercise.Purpose{"leg_strength"}}, "mat"},
-		plan.Barred:  {limit.Client{Conditions: []limit.Condition{{ID: "osteoporosis"}}, Tolerates: limit.Tolerates{Floor: &not}, Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"decompression"}}, "mat"},
+		plan.TooSore: {limit.Client{Pain: limit.Pain{Now: ptr(7)}, Equipment: []string{"mat"}, Goals: []exercise.Purpose{"leg_strength"}},
+			"mat"},
+		plan.Barred: {limit.Client{Conditions: []limit.Condition{{ID: "osteoporosis"}}, Tolerates: limit.Tolerates{Floor: &not},
+			Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"decompression"}}, "mat"},
 		plan.NotHere: {limit.Client{Equipment: []string{"mat", "pillow"}, Goals: []exercise.Purpose{"gait"}}, "bed"},
 	} {
 		p := plan.Best(request(k.c, k.place, 30), planLib)
-		assert.True(t, slices.ContainsFunc(p.Unserved, func(u plan.Unserved) bool { return u.Because == cause }), "%s: %v", cause, p.Unserved)
+		assert.True(t,
+			slices.ContainsFunc(p.Unserved, func(u plan.Unserved) bool { return u.Because == cause }),
+			"%s: %v",
+			cause,
+			p.Unserved,
+		)
 	}
 }
 
@@ -207,7 +249,14 @@ func TestItemsKeepTheirIDs(t *testing.T) {
 
 // TestQuietItemsNeedNoRest, and easy movement none between its sides.
 func TestQuietItemsNeedNoRest(t *testing.T) {
-	p := plan.Best(request(limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair", "pillow"}}, "mat", 20), planLib)
+	p := plan.Best(
+		request(
+			limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair", "pillow"}},
+			"mat",
+			20,
+		),
+		planLib,
+	)
 	for _, it := range p.Items {
 		sets := len(it.Dose.SetSizes())
 		switch {
@@ -237,7 +286,14 @@ func TestWhoMayFallSitsBetween(t *testing.T) {
 // TestWhoBeginsLowOpensAndClosesQuietly wherever she is.
 func TestWhoBeginsLowOpensAndClosesQuietly(t *testing.T) {
 	for _, place := range []exercise.Place{"mat", "bed", "chair", "standing"} {
-		p := plan.Best(request(limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair", "pillow"}}, place, 20), planLib)
+		p := plan.Best(
+			request(
+				limit.Client{Conditions: []limit.Condition{{ID: "deconditioned"}}, Equipment: []string{"mat", "chair", "pillow"}},
+				place,
+				20,
+			),
+			planLib,
+		)
 		require.NotEmpty(t, p.Items, place)
 		assert.Equal(t, exercise.Phase("settle"), p.Items[0].Phase, place)
 		assert.Equal(t, exercise.Phase("close"), p.Items[len(p.Items)-1].Phase, place)

@@ -91,7 +91,16 @@ func bothSides(rungs []limit.Rung, variant string) []limit.Rung {
 			a = a.On(first)
 			one := a
 			one.Seconds = math.Min(a.Seconds, b.Seconds)
-			one.Sets, one.Repetitions, one.Breaths = min(max(1, a.Sets), max(1, b.Sets)), min(a.Repetitions, b.Repetitions), min(a.Breaths, b.Breaths)
+			one.Sets, one.Repetitions, one.Breaths = min(
+				max(1, a.Sets),
+				max(1, b.Sets),
+			), min(
+				a.Repetitions,
+				b.Repetitions,
+			), min(
+				a.Breaths,
+				b.Breaths,
+			)
 			counts := func(d exercise.Dose) int {
 				if d.Breaths > 0 {
 					return d.Breaths
@@ -264,7 +273,6 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	if longest := slices.Max(append(slices.Clone(base.SecondsByRepetition), 0)); sore > limit.Calm || most > 0 && longest > most {
 		base.SecondsByRepetition = nil // no growing on a sore day, or beyond what is allowed
 	}
-	var out []exercise.Dose
 	maxSets := r.mostSets(c.phase)
 	if base.SetSizes()[0] < fewReps {
 		maxSets = 1 // ways down and up are practised once or twice
@@ -275,83 +283,103 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 			maxSets = 2
 		}
 	}
-	filler := r.filler(c)
-	if filler {
+	if r.filler(c) {
 		maxSets = min(maxSets, max(1, len(base.SetSizes())))
 	}
-	n := base.SetSizes()[0]
 	switch base.Kind {
 	case exercise.Breaths:
-		sizes := []int{3, 4, 5, 6, 8, 10}
-		if sore > limit.Calm && quiet(c.variant) && quietPhase(c.phase) {
-			sizes = append(sizes, 15)
-			if c.variant.Position != standingPosition && !c.sided { // rest and breath of two or three minutes
-				sizes = append(sizes, 24, 36)
-			}
-		}
-		for _, n := range sizes {
-			d := base
-			d.Breaths = n
-			out = append(out, d)
-		}
+		return r.breathDoses(base, c)
 	case exercise.HoldBreaths:
-		for _, size := range []struct{ breaths, sets int }{{3, 1}, {base.Breaths, 1}, {base.Breaths, 2}} {
-			if size.sets > maxSets {
-				continue
-			}
-			d := base
-			d.Breaths, d.Sets = size.breaths, size.sets
-			if len(out) == 0 || out[len(out)-1].Breaths != d.Breaths || size.sets > 1 {
-				out = append(out, d)
-			}
-		}
+		return heldBreathDoses(base, maxSets)
 	case exercise.HoldSeconds:
-		if sore > limit.Calm {
-			base.Seconds = math.Min(base.Seconds, math.Max(soreHold, base.Seconds/2))
-		}
-		// Descending sets: McGill, Low Back Disorders (from memory); common practice.
-		pyramids := [][]int{{n - 2}, {n}, {n, n - 2}, {n, n - 2, n - 4}}
-		if r.Approach == "steady" && maxSets > 2 && !filler {
-			pyramids = append(pyramids, []int{n + 2, n, n - 2, n - 4})
-			maxSets++
-		}
-		switch { // few long holds: one more or one fewer
-		case n <= 2:
-			pyramids = [][]int{{n}, {n, n}}
-		case n <= fewHolds:
-			pyramids = [][]int{{n - 1}, {n}, {n + 1}}
-		}
-		for _, sizes := range pyramids {
-			if sizes[len(sizes)-1] < min(2, n) || len(sizes) > maxSets {
-				continue
-			}
-			d := base
-			d.Sets, d.Repetitions, d.RepetitionsBySet = len(sizes), sizes[0], nil
-			if sizes[0] != sizes[len(sizes)-1] {
-				d.RepetitionsBySet = sizes
-			}
-			out = append(out, d)
-		}
+		return r.holdDoses(base, c, maxSets)
 	case exercise.AlternatingSeconds:
+		var out []exercise.Dose
 		for _, share := range []float64{0.5, 1, 1.5} {
 			d := base
 			d.Seconds = base.Seconds * share
 			out = append(out, d)
 		}
-	default:
-		sizes := []int{n - 2, n, n + 2}
-		if n < fewReps {
-			sizes = []int{1, n}[min(1, 2-n):]
+		return out
+	}
+	return r.repetitionDoses(base, maxSets)
+}
+
+func (r Request) breathDoses(base exercise.Dose, c candidate) (out []exercise.Dose) {
+	sizes := []int{3, 4, 5, 6, 8, 10}
+	if r.Limits.Irritability > limit.Calm && quiet(c.variant) && quietPhase(c.phase) {
+		sizes = append(sizes, 15)
+		if c.variant.Position != standingPosition && !c.sided { // rest and breath of two or three minutes
+			sizes = append(sizes, 24, 36)
 		}
-		if sore > limit.Calm { // no more than the usual count on a sore day
-			sizes = sizes[:min(2, len(sizes))]
+	}
+	for _, n := range sizes {
+		d := base
+		d.Breaths = n
+		out = append(out, d)
+	}
+	return out
+}
+
+func heldBreathDoses(base exercise.Dose, maxSets int) (out []exercise.Dose) {
+	for _, size := range []struct{ breaths, sets int }{{3, 1}, {base.Breaths, 1}, {base.Breaths, 2}} {
+		if size.sets > maxSets {
+			continue
 		}
-		for _, reps := range sizes {
-			for sets := 1; sets <= maxSets; sets++ {
-				d := base
-				d.Repetitions, d.Sets, d.RepetitionsBySet = max(min(3, n), reps), sets, nil
-				out = append(out, d)
-			}
+		d := base
+		d.Breaths, d.Sets = size.breaths, size.sets
+		if len(out) == 0 || out[len(out)-1].Breaths != d.Breaths || size.sets > 1 {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+func (r Request) holdDoses(base exercise.Dose, c candidate, maxSets int) (out []exercise.Dose) {
+	n := base.SetSizes()[0]
+	if r.Limits.Irritability > limit.Calm {
+		base.Seconds = math.Min(base.Seconds, math.Max(soreHold, base.Seconds/2))
+	}
+	// Descending sets: McGill, Low Back Disorders (from memory); common practice.
+	pyramids := [][]int{{n - 2}, {n}, {n, n - 2}, {n, n - 2, n - 4}}
+	if r.Approach == "steady" && maxSets > 2 && !r.filler(c) {
+		pyramids = append(pyramids, []int{n + 2, n, n - 2, n - 4})
+		maxSets++
+	}
+	switch { // few long holds: one more or one fewer
+	case n <= 2:
+		pyramids = [][]int{{n}, {n, n}}
+	case n <= fewHolds:
+		pyramids = [][]int{{n - 1}, {n}, {n + 1}}
+	}
+	for _, sizes := range pyramids {
+		if sizes[len(sizes)-1] < min(2, n) || len(sizes) > maxSets {
+			continue
+		}
+		d := base
+		d.Sets, d.Repetitions, d.RepetitionsBySet = len(sizes), sizes[0], nil
+		if sizes[0] != sizes[len(sizes)-1] {
+			d.RepetitionsBySet = sizes
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+func (r Request) repetitionDoses(base exercise.Dose, maxSets int) (out []exercise.Dose) {
+	n := base.SetSizes()[0]
+	sizes := []int{n - 2, n, n + 2}
+	if n < fewReps {
+		sizes = []int{1, n}[min(1, 2-n):]
+	}
+	if r.Limits.Irritability > limit.Calm { // no more than the usual count on a sore day
+		sizes = sizes[:min(2, len(sizes))]
+	}
+	for _, reps := range sizes {
+		for sets := 1; sets <= maxSets; sets++ {
+			d := base
+			d.Repetitions, d.Sets, d.RepetitionsBySet = max(min(3, n), reps), sets, nil
+			out = append(out, d)
 		}
 	}
 	return out

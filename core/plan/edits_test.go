@@ -86,7 +86,12 @@ func TestNoChangeByHandMakesAPlanUnsound(t *testing.T) {
 					p = next
 				}
 			}
-			if err != nil && !slices.EqualFunc(was.Items, p.Items, func(a, b plan.Item) bool { return a.Variant == b.Variant && a.Seconds() == b.Seconds() }) {
+			if err != nil &&
+				!slices.EqualFunc(
+					was.Items,
+					p.Items,
+					func(a, b plan.Item) bool { return a.Variant == b.Variant && a.Seconds() == b.Seconds() },
+				) {
 				t.Fatalf("%s was refused (%v) and the plan changed all the same", kind, err)
 			}
 			if len(p.Items) == 0 {

@@ -17,7 +17,11 @@ import (
 // are planned, for every item of sessions in several places.
 func TestTheArithmeticAddsUp(t *testing.T) {
 	uneven := bothConditions()
-	uneven.Measures = []limit.Measure{{ID: "thoracic_rotation_deg", Side: "left", Value: 45}, {ID: "thoracic_rotation_deg", Side: "right", Value: 30}, {ID: "breath_seconds", Value: 4.2}}
+	uneven.Measures = []limit.Measure{
+		{ID: "thoracic_rotation_deg", Side: "left", Value: 45},
+		{ID: "thoracic_rotation_deg", Side: "right", Value: 30},
+		{ID: "breath_seconds", Value: 4.2},
+	}
 	for _, place := range []exercise.Place{"mat", "chair", "bed"} {
 		for _, approach := range exercise.Approaches {
 			r := request(uneven, place, 40)
@@ -41,8 +45,12 @@ func TestTheArithmeticAddsUp(t *testing.T) {
 
 func TestTheArithmeticInWords(t *testing.T) {
 	r := request(bothConditions(), "mat", 30)
-	p := plan.Plan{Place: "mat", Breath: 5, Items: []plan.Item{{Variant: "bird_dog_arm", Position: "four_point", EndPosition: "four_point", Sides: []string{"left", "right"},
-		Dose: exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 10}}}}
+	p := plan.Plan{
+		Place:  "mat",
+		Breath: 5,
+		Items: []plan.Item{{Variant: "bird_dog_arm", Position: "four_point", EndPosition: "four_point", Sides: []string{"left", "right"},
+			Dose: exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 10}}},
+	}
 	p.Retime(r)
 	e := tell.Explain(p, r, planLib, 0)
 	assert.Equal(t, tell.Sum{Words: "6 holds × 10 s × 2 sides", Seconds: 120}, e.Sums[0], "six ten-second holds on two sides are 120 s")

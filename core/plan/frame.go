@@ -28,7 +28,16 @@ const nearMinutes = 0.02
 
 // newFrame is the frame of a whole session.
 func (r Request) newFrame(target int) frame {
-	f := frame{place: r.Place, slow: r.Limits.Slow, phases: exercise.Phases, from: standingPosition, begun: -1, target: target, standing: r.StandingFirst, oneMore: r.oneMore(target)}
+	f := frame{
+		place:    r.Place,
+		slow:     r.Limits.Slow,
+		phases:   exercise.Phases,
+		from:     standingPosition,
+		begun:    -1,
+		target:   target,
+		standing: r.StandingFirst,
+		oneMore:  r.oneMore(target),
+	}
 	if r.StandingFirst {
 		f.phases = []exercise.Phase{"upright", "settle", "mobilise", "activate", "strengthen", "close"}
 	}
@@ -44,8 +53,14 @@ func (r Request) newFrame(target int) frame {
 
 // time is how near to the minutes asked a session has to come; none may take longer.
 func (f frame) time() optimize.Time {
-	return optimize.Time{Target: f.target, Least: int(math.Ceil((1 - nearMinutes) * float64(f.target))), Limit: int((1 + nearMinutes) * float64(f.target)),
-		Miss: minuteMissCost, Outside: outsideCost, MissOutside: missSlope}
+	return optimize.Time{
+		Target:      f.target,
+		Least:       int(math.Ceil((1 - nearMinutes) * float64(f.target))),
+		Limit:       int((1 + nearMinutes) * float64(f.target)),
+		Miss:        minuteMissCost,
+		Outside:     outsideCost,
+		MissOutside: missSlope,
+	}
 }
 
 // ways are what moving between the positions takes and costs, and which of it is allowed:

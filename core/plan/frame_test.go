@@ -16,7 +16,11 @@ import (
 
 func TestPelvisSessionsTestWorkAndTestAgain(t *testing.T) {
 	calm := 1
-	c := limit.Client{Conditions: []limit.Condition{limit.Condition{ID: "sacroiliac"}.With("side", "left")}, Pain: limit.Pain{Now: &calm}, Equipment: []string{"mat", "pillow", "chair"}}
+	c := limit.Client{
+		Conditions: []limit.Condition{limit.Condition{ID: "sacroiliac"}.With("side", "left")},
+		Pain:       limit.Pain{Now: &calm},
+		Equipment:  []string{"mat", "pillow", "chair"},
+	}
 	r := request(c, "mat", 30)
 	first := plan.Best(r, planLib)
 	require.Equal(t, plan.Ready, first.Status)
@@ -26,7 +30,12 @@ func TestPelvisSessionsTestWorkAndTestAgain(t *testing.T) {
 			checks++
 			assert.Contains(t, []exercise.Phase{"settle", "close"}, it.Phase)
 		}
-		assert.NotContains(t, []exercise.Phase{"activate", "strengthen"}, it.Phase, "the first week keeps to easy movements: %s", it.Variant)
+		assert.NotContains(t,
+			[]exercise.Phase{"activate", "strengthen"},
+			it.Phase,
+			"the first week keeps to easy movements: %s",
+			it.Variant,
+		)
 	}
 	assert.Equal(t, 2, checks, names(first))
 	assert.Contains(t, first.Notes[len(first.Notes)-1]+first.Notes[len(first.Notes)-2], "first week")
@@ -44,7 +53,12 @@ func TestPelvisSessionsTestWorkAndTestAgain(t *testing.T) {
 			}
 		}
 		seen[middle] = true
-		assert.True(t, slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, theme) }), "something serves %s: %s", theme, middle)
+		assert.True(t,
+			slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, theme) }),
+			"something serves %s: %s",
+			theme,
+			middle,
+		)
 		assert.Contains(t, strings.Join(p.Notes, " "), "The theme of the middle today is "+theme.Words())
 	}
 	assert.Len(t, seen, 5, "the middle changes")
@@ -63,7 +77,10 @@ func count(p plan.Plan, id string) int {
 // TestApproachesDiffer holds the four schools against each other: what they pick,
 // how they count and what they say of the trunk.
 func TestApproachesDiffer(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair", "pillow"}, Goals: []exercise.Purpose{"deep_core", "mobility_rotation", "hip_mobility"}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair", "pillow"},
+		Goals:     []exercise.Purpose{"deep_core", "mobility_rotation", "hip_mobility"},
+	}
 	kinds := map[exercise.Approach]map[exercise.DoseKind]float64{}
 	picked := map[exercise.Approach][]string{}
 	for _, a := range exercise.Approaches {
@@ -85,8 +102,14 @@ func TestApproachesDiffer(t *testing.T) {
 		picked[a] = ids
 	}
 	assert.Greater(t, kinds["steady"][exercise.HoldSeconds], kinds["segment"][exercise.HoldSeconds])
-	assert.Greater(t, kinds["segment"][exercise.Repetitions]+kinds["segment"][exercise.Circles], kinds["steady"][exercise.Repetitions]+kinds["steady"][exercise.Circles])
-	assert.Greater(t, kinds["breath"][exercise.HoldBreaths]+kinds["breath"][exercise.Breaths], kinds["steady"][exercise.HoldBreaths]+kinds["steady"][exercise.Breaths])
+	assert.Greater(t,
+		kinds["segment"][exercise.Repetitions]+kinds["segment"][exercise.Circles],
+		kinds["steady"][exercise.Repetitions]+kinds["steady"][exercise.Circles],
+	)
+	assert.Greater(t,
+		kinds["breath"][exercise.HoldBreaths]+kinds["breath"][exercise.Breaths],
+		kinds["steady"][exercise.HoldBreaths]+kinds["steady"][exercise.Breaths],
+	)
 	for i, a := range exercise.Approaches {
 		for _, b := range exercise.Approaches[i+1:] {
 			assert.NotEqual(t, picked[a], picked[b], "%s and %s", a, b)
@@ -100,7 +123,13 @@ func TestApproachesDiffer(t *testing.T) {
 // eases, and the other way round (common practice).
 func TestTheDirectionOfEaseIsPreferred(t *testing.T) {
 	cycles := func(eases, direction string) int {
-		c := limit.Client{Equipment: []string{"mat", "chair", "pillow", "towel"}, Goals: []exercise.Purpose{"mobility_flexion_extension"}, Conditions: []limit.Condition{limit.Condition{ID: "disc_sciatica"}.With("stage", "later").With("side", "left").With("eases", eases)}}
+		c := limit.Client{
+			Equipment: []string{"mat", "chair", "pillow", "towel"},
+			Goals:     []exercise.Purpose{"mobility_flexion_extension"},
+			Conditions: []limit.Condition{
+				limit.Condition{ID: "disc_sciatica"}.With("stage", "later").With("side", "left").With("eases", eases),
+			},
+		}
 		n := 0
 		for _, it := range plan.Best(request(c, "mat", 40), planLib).Items {
 			if v, ok := it.Quantities[direction].(float64); ok && v > 8 {
@@ -115,7 +144,10 @@ func TestTheDirectionOfEaseIsPreferred(t *testing.T) {
 }
 
 func TestATestIsAnsweredFully(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Screens: []limit.Screen{{ID: "half_squat", Finding: "loses_neutral"}, {ID: "single_leg_stance", Finding: "unsteady"}}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair"},
+		Screens:   []limit.Screen{{ID: "half_squat", Finding: "loses_neutral"}, {ID: "single_leg_stance", Finding: "unsteady"}},
+	}
 	p := plan.Best(request(c, "mat", 30), planLib)
 	for _, s := range c.Screens {
 		test, _ := limit.FindScreenTest(s.ID)
@@ -131,8 +163,16 @@ func TestATestIsAnsweredFully(t *testing.T) {
 // TestAGoalThatOnlyALaterRungServes is served all the same, where that is safe.
 func TestAGoalThatOnlyALaterRungServes(t *testing.T) {
 	for place, goal := range map[exercise.Place]exercise.Purpose{"bed": "arm_loading", "chair": "hamstring_length"} {
-		p := plan.Best(request(limit.Client{Equipment: []string{"mat", "chair", "pillow", "towel"}, Goals: []exercise.Purpose{goal}}, place, 30), planLib)
-		assert.True(t, slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, goal) }), "%s: %v", goal, names(p))
+		p := plan.Best(
+			request(limit.Client{Equipment: []string{"mat", "chair", "pillow", "towel"}, Goals: []exercise.Purpose{goal}}, place, 30),
+			planLib,
+		)
+		assert.True(t,
+			slices.ContainsFunc(p.Items, func(it plan.Item) bool { return slices.Contains(it.Purposes, goal) }),
+			"%s: %v",
+			goal,
+			names(p),
+		)
 	}
 }
 
@@ -155,7 +195,11 @@ func TestFocusComesFirst(t *testing.T) {
 }
 
 func TestSkillNeedsFewerRepetitionsBySensing(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Rungs: []limit.Rung{{Family: "pelvic_tilt", Variant: "pelvic_tilt"}}, Goals: []exercise.Purpose{"mobility_flexion_extension"}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair"},
+		Rungs:     []limit.Rung{{Family: "pelvic_tilt", Variant: "pelvic_tilt"}},
+		Goals:     []exercise.Purpose{"mobility_flexion_extension"},
+	}
 	r := request(c, "mat", 20)
 	r.Approach = "sensing"
 	fresh := plan.Best(r, planLib)
@@ -178,7 +222,12 @@ func TestHomePlansUseWhatIsAtHome(t *testing.T) {
 	stood := 0
 	for _, it := range p.Items {
 		for _, u := range it.Uses {
-			assert.NotContains(t, []string{"stick", "rail", "small_ball", "ring", "arc", "band"}, u, "%s names the thing at home", it.Variant)
+			assert.NotContains(t,
+				[]string{"stick", "rail", "small_ball", "ring", "arc", "band"},
+				u,
+				"%s names the thing at home",
+				it.Variant,
+			)
 			if u != "mat" && u != "wall" {
 				stood++
 			}
@@ -199,7 +248,12 @@ func TestSomebodyOutOfTrainingRestsAsLongAsTheWork(t *testing.T) {
 
 func TestFusionKeepsTheCoreShort(t *testing.T) {
 	yes, months := true, 14.0
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{limit.Condition{ID: "spinal_fusion"}.With("levels", "L4-S1").With("months_since", months).With("cleared_for_exercise", yes)}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair"},
+		Conditions: []limit.Condition{
+			limit.Condition{ID: "spinal_fusion"}.With("levels", "L4-S1").With("months_since", months).With("cleared_for_exercise", yes),
+		},
+	}
 	n := 0
 	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
 		if it.Phase == "activate" || it.Phase == "strengthen" {
@@ -214,8 +268,11 @@ func TestFusionKeepsTheCoreShort(t *testing.T) {
 // strengthening for the bulging one; with two, both sides are worked alike.
 func TestOneCurveHasItsOwnSides(t *testing.T) {
 	one := []limit.Curve{{Region: "thoracic", Convex: "right", CobbDeg: 24}}
-	c := limit.Client{Equipment: []string{"mat", "chair", "arc"}, Goals: []exercise.Purpose{"mobility_side_bend", "breath", "lateral_stability"},
-		Conditions: []limit.Condition{limit.Condition{ID: "scoliosis"}.With("curves", one)}}
+	c := limit.Client{
+		Equipment:  []string{"mat", "chair", "arc"},
+		Goals:      []exercise.Purpose{"mobility_side_bend", "breath", "lateral_stability"},
+		Conditions: []limit.Condition{limit.Condition{ID: "scoliosis"}.With("curves", one)},
+	}
 	r := request(c, "mat", 30)
 	p := plan.Best(r, planLib)
 	for _, id := range []string{"arc_lengthen_side", "arc_strengthen_side"} {
@@ -244,8 +301,12 @@ func TestOneCurveHasItsOwnSides(t *testing.T) {
 }
 
 func TestTheRecordedDoseIsWhereItBegins(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"anti_rotation"}, Rungs: []limit.Rung{{Family: "bird_dog", Variant: "bird_dog_arm",
-		Dose: &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, SecondsByRepetition: []float64{1, 2, 3}}}}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair"},
+		Goals:     []exercise.Purpose{"anti_rotation"},
+		Rungs: []limit.Rung{{Family: "bird_dog", Variant: "bird_dog_arm",
+			Dose: &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, SecondsByRepetition: []float64{1, 2, 3}}}},
+	}
 	p := plan.Best(request(c, "mat", 30), planLib)
 	i := slices.Index(names(p), "bird_dog_arm")
 	require.GreaterOrEqual(t, i, 0)
@@ -255,7 +316,11 @@ func TestTheRecordedDoseIsWhereItBegins(t *testing.T) {
 	assert.Equal(t, 4.0, p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Seconds)
 	c.Rungs[0].Dose = &exercise.Dose{Kind: exercise.HoldSeconds, Repetitions: 6, Seconds: 10}
 	p = plan.Best(request(c, "mat", 30), planLib)
-	assert.Equal(t, 10.0, p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Seconds, "ten seconds, six times: more than it begins with")
+	assert.Equal(t,
+		10.0,
+		p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Seconds,
+		"ten seconds, six times: more than it begins with",
+	)
 	c.Rungs[0].Dose = &exercise.Dose{Kind: exercise.AlternatingSeconds, Sets: 1, Seconds: 30}
 	p = plan.Best(request(c, "mat", 30), planLib)
 	assert.Equal(t, exercise.AlternatingSeconds, p.Items[slices.Index(names(p), "bird_dog_arm")].Dose.Kind)
@@ -290,9 +355,12 @@ func TestTheDosesOfPracticeAreOffered(t *testing.T) {
 		id, dose string
 		approach exercise.Approach
 	}{
-		{"bird_dog", "6 holds of 10 s each side", "steady"}, {"bird_dog", "6, then 4, then 2 holds of 10 s each side", "steady"}, {"bird_dog", "30 s, sides in turn", "sensing"},
-		{"plank_table", "hold a minute", "steady"}, {"plank_table", "15 breaths in the shape", "breath"}, {"open_book_minute", "hold a minute each side", "breath"},
-		{"long_leg_hold", "hold a minute each side", "steady"}, {"long_leg_hold", "hold 2 minutes each side", "steady"}, {"curl_up", "6 holds of 10 s each side", "steady"},
+		{"bird_dog", "6 holds of 10 s each side", "steady"}, {"bird_dog", "6, then 4, then 2 holds of 10 s each " +
+			"side", "steady"}, {"bird_dog", "30 s, sides in turn", "sensing"},
+		{"plank_table", "hold a minute", "steady"}, {"plank_table", "15 breaths in the shape", "breath"},
+		{"open_book_minute", "hold a minute each side", "breath"},
+		{"long_leg_hold", "hold a minute each side", "steady"}, {"long_leg_hold", "hold 2 minutes each side", "steady"},
+		{"curl_up", "6 holds of 10 s each side", "steady"},
 	} {
 		assert.Contains(t, offered(c, k.approach, k.id), k.dose, k.id)
 	}
@@ -308,7 +376,8 @@ func TestADoseMayBeAskedFor(t *testing.T) {
 	p := plan.Plan{Status: plan.Ready, MinutesAsked: 30, Breath: 5}
 	i, err := edit.Add(&p, r, planLib, "bird_dog")
 	require.NoError(t, err)
-	for _, words := range []string{"6, 4 and 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s", "9 holds of 5 s left, 6 right", "30 s in turn", "8 breaths", "hold 20 s"} {
+	for _, words := range []string{"6, 4 and 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s", "9 holds of 5 s left, 6 right",
+		"30 s in turn", "8 breaths", "hold 20 s"} {
 		require.NoError(t, edit.SetDose(&p, r, planLib, i, words), words)
 		read, err := exercise.ReadDose(p.Items[i].Dose.Words(true))
 		if assert.NoError(t, err, words) {
@@ -335,7 +404,11 @@ func TestTheRungOnRecordStandsForItsFamily(t *testing.T) {
 	sore := 4
 	c.Pain.Now = &sore
 	for _, id := range names(plan.Best(request(c, "mat", 40), planLib)) {
-		assert.NotContains(t, []string{"bird_dog_leg", "bird_dog", "bridge", "bridge_hold", "bridge_march"}, id, "a rung lower on a sore day")
+		assert.NotContains(t,
+			[]string{"bird_dog_leg", "bird_dog", "bridge", "bridge_hold", "bridge_march"},
+			id,
+			"a rung lower on a sore day",
+		)
 	}
 }
 

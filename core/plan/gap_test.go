@@ -16,7 +16,8 @@ func TestTheGapOnTheFullLibrary(t *testing.T) {
 	worst, sum, n := 0.0, 0.0, 0.0
 	for _, place := range []exercise.Place{"mat", "chair", "bed", "standing"} {
 		for _, minutes := range []int{20, 30, 45} {
-			for _, c := range []limit.Client{bothConditions(), {Equipment: []string{"mat", "chair", "band"}, Goals: []exercise.Purpose{"mobility_rotation", "deep_core"}}} {
+			for _, c := range []limit.Client{bothConditions(), {Equipment: []string{"mat", "chair", "band"},
+				Goals: []exercise.Purpose{"mobility_rotation", "deep_core"}}} {
 				_, b := plan.BestBounded(request(c, place, minutes), planLib)
 				worst, sum, n = max(worst, b.Gap()), sum+b.Gap(), n+1
 				t.Logf("%s %d min: value %.2f, bound %.2f, gap %.1f%%", place, minutes, b.Value, b.Most, 100*b.Gap())

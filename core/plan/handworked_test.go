@@ -20,8 +20,18 @@ func TestMinutesWorkedByHand(t *testing.T) {
 	p := Plan{Place: "mat", Breath: 6, Items: []Item{
 		{Position: "supine", EndPosition: "supine", Dose: exercise.Dose{Kind: exercise.Breaths, Sets: 1, Breaths: 8}},
 		{Position: "supine", EndPosition: "supine", Dose: exercise.Dose{Kind: exercise.Repetitions, Sets: 2, Repetitions: 8, Seconds: 7}},
-		{Position: "four_point", EndPosition: "four_point", Sides: both, Dose: exercise.Dose{Kind: exercise.HoldSeconds, Sets: 2, RepetitionsBySet: []int{6, 4}, Seconds: 10}},
-		{Position: "standing", EndPosition: "standing", Sides: both, Dose: exercise.Dose{Kind: exercise.HoldBreaths, Sets: 1, Breaths: 3}},
+		{
+			Position:    "four_point",
+			EndPosition: "four_point",
+			Sides:       both,
+			Dose:        exercise.Dose{Kind: exercise.HoldSeconds, Sets: 2, RepetitionsBySet: []int{6, 4}, Seconds: 10},
+		},
+		{
+			Position:    "standing",
+			EndPosition: "standing",
+			Sides:       both,
+			Dose:        exercise.Dose{Kind: exercise.HoldBreaths, Sets: 1, Breaths: 3},
+		},
 	}}
 	p.Retime(r)
 	for i, want := range []struct{ work, rest, change float64 }{
@@ -29,13 +39,20 @@ func TestMinutesWorkedByHand(t *testing.T) {
 		{48, 0, 55},
 		// 2 sets of 8 at 7 s, one rest of 20 between them; 8 to set up.
 		{112, 20, 8},
-		// 6 and 4 holds of 10 s on two sides; three rests between four sets; 8 + 10 + 22 × 0.38 for rising to hands and knees, and 6 to change sides.
+		// 6 and 4 holds of 10 s on two sides; three rests between four sets; 8 + 10 + 22 × 0.38 for rising to hands and knees, and 6 to
+		// change sides.
 		{200, 60, 32},
-		// 3 breaths and one to come into the shape, 6 s each, on two sides; one breath to end; 8 + 10 + 22 × 0.62 + 15 for getting up, and 6 to change sides.
+		// 3 breaths and one to come into the shape, 6 s each, on two sides; one breath to end; 8 + 10 + 22 × 0.62 + 15 for getting up,
+		// and 6 to change sides.
 		{48, 6, 53},
 	} {
 		it := p.Items[i]
-		assert.Equal(t, []float64{want.work, want.rest, want.change}, []float64{it.SecondsWork, it.SecondsRest, it.SecondsChange}, "exercise %d", i+1)
+		assert.Equal(t,
+			[]float64{want.work, want.rest, want.change},
+			[]float64{it.SecondsWork, it.SecondsRest, it.SecondsChange},
+			"exercise %d",
+			i+1,
+		)
 	}
 	assert.Equal(t, 642.0, p.SecondsTotal, "103 + 140 + 292 + 107: ten minutes and 42 seconds")
 	assert.Equal(t, Transfers{Floor: 2, Positions: 3}, p.Transfers)
@@ -52,9 +69,24 @@ func TestAChoiceWorkedByHand(t *testing.T) {
 		phase   exercise.Phase
 		at      exercise.Position
 		purpose exercise.Purpose
-	}{{"A", "settle", "supine", "breath"}, {"B", "strengthen", "supine", "deep_core"}, {"C", "strengthen", "four_point", "deep_core"}, {"D", "close", "supine", "relaxation"}} {
-		v := &exercise.Variant{ID: k.family, Family: k.family, Position: k.at, EndPosition: k.at, Purposes: []exercise.Purpose{k.purpose}, Forms: []*exercise.Form{{}}}
-		cs = append(cs, candidate{variant: v, phase: k.phase, judged: limit.Judgement{Verdict: exercise.Suits, Form: v.Forms[0]}, doses: []option{{seconds: 100, returns: 1}}})
+	}{{"A", "settle", "supine", "breath"}, {"B", "strengthen", "supine", "deep_core"}, {"C", "strengthen", "four_point", "deep_core"},
+		{"D", "close", "supine", "relaxation"}} {
+		v := &exercise.Variant{
+			ID:          k.family,
+			Family:      k.family,
+			Position:    k.at,
+			EndPosition: k.at,
+			Purposes:    []exercise.Purpose{k.purpose},
+			Forms:       []*exercise.Form{{}},
+		}
+		cs = append(cs,
+			candidate{
+				variant: v,
+				phase:   k.phase,
+				judged:  limit.Judgement{Verdict: exercise.Suits, Form: v.Forms[0]},
+				doses:   []option{{seconds: 100, returns: 1}},
+			},
+		)
 	}
 	best := func(seconds int) (names string, worth float64) {
 		problem := r.problem(cs, r.newFrame(seconds))

@@ -117,7 +117,13 @@ func Worth(r Request, lib Library, items []Item) float64 {
 				usual = o.returns
 			}
 		}
-		c.doses = []option{{dose: it.Dose, returns: usual, seconds: it.Dose.Work(len(it.Sides), r.Client.BreathSeconds()) + r.rest(it.Phase, it.Dose, len(it.Sides))}}
+		c.doses = []option{
+			{
+				dose:    it.Dose,
+				returns: usual,
+				seconds: it.Dose.Work(len(it.Sides), r.Client.BreathSeconds()) + r.rest(it.Phase, it.Dose, len(it.Sides)),
+			},
+		}
 		cs, list = append(cs, c), append(list, optimize.Choice{Candidate: i})
 	}
 	p := r.problem(cs, f)

@@ -35,7 +35,8 @@ func Differs(before, after Plan) Otherwise {
 			continue
 		}
 		was := before.Items[at]
-		if !slices.Equal(it.Sides, was.Sides) || !reflect.DeepEqual(it.Adaptations, was.Adaptations) || !reflect.DeepEqual(it.Dose, was.Dose) {
+		if !slices.Equal(it.Sides, was.Sides) || !reflect.DeepEqual(it.Adaptations, was.Adaptations) ||
+			!reflect.DeepEqual(it.Dose, was.Dose) {
 			d.Redosed = append(d.Redosed, it.Variant)
 			d.Seconds += max(it.Seconds(), was.Seconds()) - min(it.Seconds(), was.Seconds())
 		}

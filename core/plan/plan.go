@@ -86,12 +86,14 @@ type Item struct {
 	Stop          []string              `json:"stop"`
 	Steps         []Step                `json:"steps"`
 	Settings      exercise.Settings     `json:"settings,omitzero"`
-	SurfaceShare  float64               `json:"surface_share,omitzero"` // of the client's height, at which the surface stands where it is known
-	Uses          []string              `json:"uses,omitempty"`         // equipment, of what the client has
-	First         string                `json:"first,omitempty"`        // what to do before it begins
-	Seat          bool                  `json:"seat,omitempty"`         // put in to rest the legs; it goes when it is no longer needed
-	Locked        bool                  `json:"locked,omitempty"`       // stays when the plan is made anew
-	ByHand        bool                  `json:"by_hand,omitempty"`      // chosen or dosed by hand: it stays where it may when the rest is planned anew
+	// of the client's height, at which the surface stands where it is known
+	SurfaceShare float64  `json:"surface_share,omitzero"`
+	Uses         []string `json:"uses,omitempty"`   // equipment, of what the client has
+	First        string   `json:"first,omitempty"`  // what to do before it begins
+	Seat         bool     `json:"seat,omitempty"`   // put in to rest the legs; it goes when it is no longer needed
+	Locked       bool     `json:"locked,omitempty"` // stays when the plan is made anew
+	// chosen or dosed by hand: it stays where it may when the rest is planned anew
+	ByHand bool `json:"by_hand,omitempty"`
 }
 
 // Step is one movement of a repetition, for teaching.

@@ -42,7 +42,15 @@ func request(c limit.Client, place exercise.Place, minutes int) plan.Request {
 
 func bothConditions() limit.Client {
 	not := false
-	return limit.Client{HeightCM: 163, MassKG: 66, Equipment: []string{"mat", "chair"}, Conditions: []limit.Condition{limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", not), limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("side", "left").With("eases", "extension")}}
+	return limit.Client{
+		HeightCM:  163,
+		MassKG:    66,
+		Equipment: []string{"mat", "chair"},
+		Conditions: []limit.Condition{
+			limit.Condition{ID: "osteoporosis"}.With("vertebral_fracture", not),
+			limit.Condition{ID: "disc_sciatica"}.With("stage", "subacute").With("side", "left").With("eases", "extension"),
+		},
+	}
 }
 
 func TestMinutesComeOut(t *testing.T) {
@@ -87,13 +95,25 @@ func clients(t *rapid.T) limit.Client {
 		return &b
 	}
 	pain := rapid.IntRange(0, 10).Draw(t, "pain")
-	c := limit.Client{HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"), MassKG: rapid.Float64Range(40, 130).Draw(t, "mass"),
-		Strict: rapid.Bool().Draw(t, "strict"), Pain: limit.Pain{Now: &pain},
-		Tolerates: limit.Tolerates{Floor: flag("floor"), Kneeling: flag("kneeling"), WristLoad: flag("wrists"), SupineFlat: flag("flat"), Prone: flag("prone")},
-		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"), Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t,
-			"sex"), Steroids: limit.Steroids{Taken: rapid.Bool().Draw(t, "steroids")},
+	c := limit.Client{
+		HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"),
+		MassKG:   rapid.Float64Range(40, 130).Draw(t, "mass"),
+		Strict:   rapid.Bool().Draw(t, "strict"),
+		Pain:     limit.Pain{Now: &pain},
+		Tolerates: limit.Tolerates{
+			Floor:      flag("floor"),
+			Kneeling:   flag("kneeling"),
+			WristLoad:  flag("wrists"),
+			SupineFlat: flag("flat"),
+			Prone:      flag("prone"),
+		},
+		BirthYear: rapid.IntRange(1935, 2005).Draw(t, "born"),
+		Sex: rapid.SampledFrom([]string{"", "female", "male", "other"}).Draw(t,
+			"sex"),
+		Steroids:  limit.Steroids{Taken: rapid.Bool().Draw(t, "steroids")},
 		Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
-		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals")}
+		Goals:     rapid.SliceOfNDistinct(rapid.SampledFrom(exercise.Purposes), 0, 4, rapid.ID).Draw(t, "goals"),
+	}
 	c.Conditions = limittest.Conditions(t, lib.Conditions, 5)
 	if rapid.Bool().Draw(t, "uneven") {
 		for _, id := range []string{"thoracic_rotation_deg", "side_bend_cm", "single_leg_stance_s", "side_bridge_s"} {
@@ -103,22 +123,59 @@ func clients(t *rapid.T) limit.Client {
 		}
 	}
 	if rapid.Bool().Draw(t, "measured") {
-		c.Measures = []limit.Measure{{ID: "breath_seconds", Value: rapid.Float64Range(2, 12).Draw(t, "breath")}, {ID: "lumbar_flexion_deg", Value: rapid.Float64Range(5, 70).Draw(t, "bend")}}
+		c.Measures = []limit.Measure{
+			{ID: "breath_seconds", Value: rapid.Float64Range(2, 12).Draw(t, "breath")},
+			{ID: "lumbar_flexion_deg", Value: rapid.Float64Range(5, 70).Draw(t, "bend")},
+		}
 	}
 	if rapid.Bool().Draw(t, "settles") {
 		hours := rapid.Float64Range(0, 60).Draw(t, "hours")
 		c.Pain.SettlesHours = &hours
 	}
-	for _, v := range rapid.SliceOfNDistinct(rapid.SampledFrom(lib.Variants), 0, 5, func(v *exercise.Variant) string { return v.ID }).Draw(t, "rungs") {
-		c.Rungs = append(c.Rungs, limit.Rung{Family: v.Family, Variant: v.ID, Dose: &exercise.Dose{Kind: v.Studio.Kind, Repetitions: rapid.IntRange(1, 15).Draw(t, "recorded"), Seconds: rapid.Float64Range(1, 120).Draw(t, "recorded seconds")}})
+	for _, v := range rapid.SliceOfNDistinct(rapid.SampledFrom(lib.Variants), 0, 5,
+		func(v *exercise.Variant) string { return v.ID }).Draw(t, "rungs") {
+		c.Rungs = append(c.Rungs,
+			limit.Rung{
+				Family:  v.Family,
+				Variant: v.ID,
+				Dose: &exercise.Dose{
+					Kind:        v.Studio.Kind,
+					Repetitions: rapid.IntRange(1, 15).Draw(t, "recorded"),
+					Seconds:     rapid.Float64Range(1, 120).Draw(t, "recorded seconds"),
+				},
+			},
+		)
 	}
 	if rapid.Bool().Draw(t, "instructed") {
-		c.Instructions = []limit.Instruction{{Quantity: rapid.SampledFrom([]string{"lumbar_extension", "lumbar_flexion", "thoracic_rotation_left", "knee_flexion", "lumbar_moment", "shoulder_elevation"}).Draw(t, "told"),
-			Max: rapid.Float64Range(0, 120).Draw(t, "to"), By: "surgeon", On: "2026-10-01"}}
+		c.Instructions = []limit.Instruction{
+			{
+				Quantity: rapid.SampledFrom(
+					[]string{
+						"lumbar_extension",
+						"lumbar_flexion",
+						"thoracic_rotation_left",
+						"knee_flexion",
+						"lumbar_moment",
+						"shoulder_elevation",
+					},
+				).Draw(t,
+					"told",
+				),
+				Max: rapid.Float64Range(0, 120).Draw(t, "to"),
+				By:  "surgeon",
+				On:  "2026-10-01",
+			},
+		}
 	}
-	for _, test := range rapid.SliceOfNDistinct(rapid.SampledFrom(limit.ScreenTests), 0, 3, func(s limit.ScreenTest) string { return s.ID }).Draw(t, "tests") {
-		c.Screens = append(c.Screens, limit.Screen{ID: test.ID, Finding: rapid.SampledFrom([]string{"able", "loses_neutral", "weak", "stiff", "painful"}).Draw(t, "finding"),
-			Sensation: rapid.SampledFrom([]string{"none", "stretch", "solid_stop", "pinch", "pain"}).Draw(t, "felt")})
+	for _, test := range rapid.SliceOfNDistinct(rapid.SampledFrom(limit.ScreenTests), 0, 3,
+		func(s limit.ScreenTest) string { return s.ID }).Draw(t, "tests") {
+		c.Screens = append(c.Screens,
+			limit.Screen{
+				ID:        test.ID,
+				Finding:   rapid.SampledFrom([]string{"able", "loses_neutral", "weak", "stiff", "painful"}).Draw(t, "finding"),
+				Sensation: rapid.SampledFrom([]string{"none", "stretch", "solid_stop", "pinch", "pain"}).Draw(t, "felt"),
+			},
+		)
 	}
 	if rapid.Bool().Draw(t, "sizes known") {
 		c.Owned = owned(t)
@@ -129,6 +186,7 @@ func clients(t *rapid.T) limit.Client {
 	return c
 }
 
+//revive:disable-next-line:cyclomatic One check for each thing that a plan must hold.
 func TestNoPlanBreaksALimit(t *testing.T) {
 	var gaps []float64
 	check := func(t *rapid.T) {
@@ -170,7 +228,8 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 				t.Fatalf("%s is not available %s with %v", it.Variant, place, c.Equipment)
 			}
 			for l := range r.Limits.Rows() {
-				if most, ok := l.Number(); ok && l.Quantity == "hold_seconds" && plan.Held(it.Dose, p.Breath) > most && (l.When == "any" || form.Measured.Number("hold_seconds_"+string(l.When)) > 0) {
+				if most, ok := l.Number(); ok && l.Quantity == "hold_seconds" && plan.Held(it.Dose, p.Breath) > most &&
+					(l.When == "any" || form.Measured.Number("hold_seconds_"+string(l.When)) > 0) {
 					t.Fatalf("%s is held %g s of %g", it.Variant, plan.Held(it.Dose, p.Breath), most)
 				}
 			}
@@ -203,7 +262,13 @@ func TestNoPlanBreaksALimit(t *testing.T) {
 	}
 	slices.Sort(gaps)
 	at := func(share float64) float64 { return gaps[int(share*float64(len(gaps)-1))] }
-	t.Logf("%d plans; gap to the bound: half within %.2f%%, nine in ten %.2f%%, 99 in a hundred %.2f%%", len(gaps), at(0.5), at(0.9), at(0.99))
+	t.Logf(
+		"%d plans; gap to the bound: half within %.2f%%, nine in ten %.2f%%, 99 in a hundred %.2f%%",
+		len(gaps),
+		at(0.5),
+		at(0.9),
+		at(0.99),
+	)
 }
 
 func phase(it plan.Item) int {
@@ -259,7 +324,10 @@ func TestSoreDaysAskLess(t *testing.T) {
 }
 
 func TestRecordedRungIsPreferred(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Rungs: []limit.Rung{{Family: "bridge", Variant: "bridge"}, {Family: "bird_dog", Variant: "bird_dog_leg"}}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair"},
+		Rungs:     []limit.Rung{{Family: "bridge", Variant: "bridge"}, {Family: "bird_dog", Variant: "bird_dog_leg"}},
+	}
 	has := map[string]bool{}
 	for _, it := range plan.Best(request(c, "mat", 30), planLib).Items {
 		has[it.Variant] = true

@@ -21,10 +21,14 @@ func TestTheDosesOfPractice(t *testing.T) {
 		able.Measures = append(able.Measures, limit.Measure{ID: id, Value: v, On: "2026-11-20"})
 	}
 	for _, side := range []string{"left", "right"} {
-		able.Measures = append(able.Measures, limit.Measure{ID: "side_bridge_s", Side: side, Value: 80, On: "2026-11-20"}, limit.Measure{ID: "single_leg_stance_s", Side: side, Value: 50, On: "2026-11-20"})
+		able.Measures = append(able.Measures,
+			limit.Measure{ID: "side_bridge_s", Side: side, Value: 80, On: "2026-11-20"},
+			limit.Measure{ID: "single_leg_stance_s", Side: side, Value: 50, On: "2026-11-20"},
+		)
 	}
 	met := map[string]bool{}
-	for _, goal := range []exercise.Purpose{"deep_core", "anti_extension", "anti_rotation", "lateral_stability", "mobility_rotation", "trunk_flexor_endurance", "back_extensor_endurance"} {
+	for _, goal := range []exercise.Purpose{"deep_core", "anti_extension", "anti_rotation", "lateral_stability", "mobility_rotation",
+		"trunk_flexor_endurance", "back_extensor_endurance"} {
 		for _, approach := range exercise.Approaches {
 			for _, minutes := range []int{15, 30, 45} {
 				c := able
@@ -62,7 +66,8 @@ func TestTheDosesOfPractice(t *testing.T) {
 			}
 		}
 	}
-	for _, want := range []string{"10 s × 6", "6-4-2", "15 breaths", "30 s in turn", "a minute of open book", "one to two minutes of a long leg", "six curl-ups"} {
+	for _, want := range []string{"10 s × 6", "6-4-2", "15 breaths", "30 s in turn", "a minute of open book", "one to two minutes of " +
+		"a long leg", "six curl-ups"} {
 		assert.True(t, met[want], fmt.Sprintf("%s is never given", want))
 	}
 }

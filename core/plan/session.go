@@ -22,7 +22,8 @@ func (r Request) caps() []limit.SessionCap {
 			out = append(out, k)
 		}
 	}
-	if m := r.standingMinutes(); m != nil && !r.seated && (r.maySit() || r.Client.Tolerates.StandingMinutes != nil) {
+	said := r.Client.Tolerates.StandingMinutes != nil
+	if m := r.standingMinutes(); m != nil && !r.seated && (said || r.maySit() && !r.shared) {
 		out = append(out, limit.SessionCap{Count: limit.StandingSeconds, Max: 60 * *m})
 	}
 	return out
@@ -181,9 +182,16 @@ func (p *Plan) trim(r Request) {
 
 // CountWords says what is counted in a whole session.
 func CountWords(count string, n float64) string {
-	words := map[string]string{limit.ExtensionCycles: "times arching the low back", limit.FlexionCycles: "times rounding the low back",
-		limit.HeavySeconds: "seconds of heavy work", limit.FloorTransfers: "ways to or from the floor", limit.WristSeconds: "seconds on the wrists at once",
-		limit.CoreExercises: "exercises of core work", limit.StandingSeconds: "seconds on two feet", limit.Minutes: "minutes"}
+	words := map[string]string{
+		limit.ExtensionCycles: "times arching the low back",
+		limit.FlexionCycles:   "times rounding the low back",
+		limit.HeavySeconds:    "seconds of heavy work",
+		limit.FloorTransfers:  "ways to or from the floor",
+		limit.WristSeconds:    "seconds on the wrists at once",
+		limit.CoreExercises:   "exercises of core work",
+		limit.StandingSeconds: "seconds on two feet",
+		limit.Minutes:         "minutes",
+	}
 	return fmt.Sprintf("%.0f %s", n, words[count])
 }
 
@@ -240,5 +248,6 @@ func (p *Plan) steady(r Request) {
 
 // mayFall says whether the client's falls risk is raised, by a condition or by measures.
 func (r Request) mayFall() bool {
-	return r.Client.Has("falls_risk") || slices.ContainsFunc(r.Limits.Risks, func(k limit.Risk) bool { return k.ID == "falls" && k.Level == "raised" })
+	return r.Client.Has("falls_risk") ||
+		slices.ContainsFunc(r.Limits.Risks, func(k limit.Risk) bool { return k.ID == "falls" && k.Level == "raised" })
 }

@@ -16,7 +16,16 @@ import (
 // item is an exercise of the library with a dose of one's own.
 func item(id string, phase exercise.Phase, d exercise.Dose) plan.Item {
 	v := lib.Variant(id)
-	it := plan.Item{Variant: id, Family: v.Family, Name: v.Name, Phase: phase, Position: v.Position, EndPosition: v.EndPosition, Dose: d, Demand: v.Plain().Measured.Demand()}
+	it := plan.Item{
+		Variant:     id,
+		Family:      v.Family,
+		Name:        v.Name,
+		Phase:       phase,
+		Position:    v.Position,
+		EndPosition: v.EndPosition,
+		Dose:        d,
+		Demand:      v.Plain().Measured.Demand(),
+	}
 	if v.Sided() {
 		it.Sides = []string{"left", "right"}
 	}
@@ -48,12 +57,14 @@ func TestSessionsWorkedOutByHand(t *testing.T) {
 		// change sides. Up from all fours: 10 + 22 × 0.62 + 15 = 39.
 		{"on the mat", "mat", []plan.Item{
 			item("rib_breath_supine", "settle", exercise.Dose{Kind: exercise.Breaths, Sets: 1, Breaths: 6}),
-			item("bird_dog_arm", "strengthen", exercise.Dose{Kind: exercise.HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10})}, []float64{30 + 55, 120 + 20 + 26 + 6 + 39}, 85 + 211, 2, 3},
+			item("bird_dog_arm", "strengthen", exercise.Dose{Kind: exercise.HoldSeconds, Sets: 1, Repetitions: 6, Seconds: 10})},
+			[]float64{30 + 55, 120 + 20 + 26 + 6 + 39}, 85 + 211, 2, 3},
 		// Breath-counted shapes: two sides of five breaths and one to come in, 2 × 6 × 5
 		// = 60, and a reset breath of 5; a bed is no floor: 8 + 10 + 22 × 0.87
 		// = 37 onto the side and 6 for the sides, and 29 up again.
 		{"on the bed", "bed", []plan.Item{
-			item("open_book", "mobilise", exercise.Dose{Kind: exercise.HoldBreaths, Sets: 1, Breaths: 5})}, []float64{60 + 5 + 37 + 6 + 29}, 137, 0, 2},
+			item("open_book", "mobilise", exercise.Dose{Kind: exercise.HoldBreaths, Sets: 1, Breaths: 5})},
+			[]float64{60 + 5 + 37 + 6 + 29}, 137, 0, 2},
 	} {
 		r := request(limit.Client{Equipment: []string{"mat", "chair", "bed"}}, c.place, 20)
 		p := plan.Plan{Place: c.place, Breath: 5, Items: c.items}
@@ -67,8 +78,11 @@ func TestSessionsWorkedOutByHand(t *testing.T) {
 }
 
 func TestASessionIsCappedAsAWhole(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair", "pillow"}, Goals: []exercise.Purpose{"mobility_flexion_extension", "back_extensor_endurance", "upper_back_posture"},
-		Conditions: []limit.Condition{limit.Condition{ID: "extension_sensitive"}.With("which", "facet")}}
+	c := limit.Client{
+		Equipment:  []string{"mat", "chair", "pillow"},
+		Goals:      []exercise.Purpose{"mobility_flexion_extension", "back_extensor_endurance", "upper_back_posture"},
+		Conditions: []limit.Condition{limit.Condition{ID: "extension_sensitive"}.With("which", "facet")},
+	}
 	r := request(c, "mat", 60)
 	i := slices.IndexFunc(r.Limits.Session(), func(k limit.SessionCap) bool { return k.Count == limit.ExtensionCycles })
 	require.GreaterOrEqual(t, i, 0, "whom it may irritate arches about twenty times at most (common practice)")
@@ -90,7 +104,15 @@ func TestTheHandsAreRested(t *testing.T) {
 	c := limit.Client{Equipment: []string{"mat"}}
 	r := request(c, "mat", 20)
 	hold := exercise.Dose{Kind: exercise.HoldSeconds, Sets: 1, Repetitions: 3, Seconds: 20}
-	p := plan.Plan{Place: "mat", Breath: 5, Items: []plan.Item{item("plank_knees_hands", "strengthen", hold), item("plank_hands", "strengthen", hold), item("rib_breath_supine", "close", exercise.Dose{Kind: exercise.Breaths, Breaths: 5})}}
+	p := plan.Plan{
+		Place:  "mat",
+		Breath: 5,
+		Items: []plan.Item{
+			item("plank_knees_hands", "strengthen", hold),
+			item("plank_hands", "strengthen", hold),
+			item("rib_breath_supine", "close", exercise.Dose{Kind: exercise.Breaths, Breaths: 5}),
+		},
+	}
 	require.NoError(t, edit.Move(&p, r, planLib, 2, 2)) // any change works the times out anew
 	assert.Empty(t, p.Items[0].First)
 	assert.Contains(t, p.Items[1].First, "let the hands rest", "two minutes on the wrists at once would be too long")
@@ -99,7 +121,11 @@ func TestTheHandsAreRested(t *testing.T) {
 }
 
 func TestSoreDaysCapHeavyWork(t *testing.T) {
-	c := limit.Client{Equipment: []string{"mat", "chair"}, Goals: []exercise.Purpose{"anti_extension", "lateral_stability", "leg_strength"}, Pain: limit.Pain{Now: ptr(4)}}
+	c := limit.Client{
+		Equipment: []string{"mat", "chair"},
+		Goals:     []exercise.Purpose{"anti_extension", "lateral_stability", "leg_strength"},
+		Pain:      limit.Pain{Now: ptr(4)},
+	}
 	r := request(c, "mat", 45)
 	p := plan.Best(r, planLib)
 	assert.LessOrEqual(t, p.Use(planLib)[limit.HeavySeconds], 60.0)

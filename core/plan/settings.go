@@ -42,7 +42,8 @@ func (r Request) judge(v *exercise.Variant) limit.Judgement {
 // in cm, where it was one of what the client has; 0 for none.
 func (r Request) decidedHeight(v *exercise.Variant) float64 {
 	for _, k := range r.Client.Rungs {
-		if at := k.Settings.SurfaceCM; k.Variant == v.ID && at > 0 && (r.Client.Owned.SurfaceCM == nil || slices.Contains(r.Client.Owned.SurfaceCM, at)) {
+		if at := k.Settings.SurfaceCM; k.Variant == v.ID && at > 0 &&
+			(r.Client.Owned.SurfaceCM == nil || slices.Contains(r.Client.Owned.SurfaceCM, at)) {
 			return at
 		}
 	}

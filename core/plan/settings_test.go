@@ -111,7 +111,8 @@ func TestSettingsComeFromWhatThereIs(t *testing.T) {
 		{"plank_sofa_toes", limit.Owned{SurfaceCM: []float64{38, 90}}, exercise.Settings{}, "wants a surface 39 to 75 cm high"},
 		{"one_side_carry_march", limit.Owned{WeightKG: []float64{1, 1.5, 4}}, exercise.Settings{WeightKG: 1.5}, ""},
 		{"one_side_carry_march", limit.Owned{WeightKG: []float64{4}}, exercise.Settings{}, "wants a weight of 2 kg or less"},
-		{"band_row_standing", limit.Owned{Band: []string{"strong", "light"}}, exercise.Settings{Band: "light", AnchorCM: 100, Base: "usual"}, ""},
+		{"band_row_standing", limit.Owned{Band: []string{"strong", "light"}}, exercise.Settings{Band: "light", AnchorCM: 100,
+			Base: "usual"}, ""},
 		{"band_row_standing", limit.Owned{Band: []string{"strong"}}, exercise.Settings{}, "wants a light band"},
 		{"wedge_curl_2_easy", limit.Owned{WedgeGrade: []int{1, 3}}, exercise.Settings{}, "wants a wedge of grade 2"},
 		{"arc_chest_open", limit.Owned{Arc: []string{"high"}}, exercise.Settings{}, "wants a low arc"},
@@ -131,7 +132,8 @@ func TestSettingsComeFromWhatThereIs(t *testing.T) {
 // there is takes its place, and the sentence beside it says so.
 func TestAHigherSurfaceMaySuit(t *testing.T) {
 	v := lib.Variant("plank_sofa_toes")
-	low, high := v.At(45.0/168).Plain().Measured.For(168, 68)["lumbar_moment"].(float64), v.At(70.0/168).Plain().Measured.For(168, 68)["lumbar_moment"].(float64)
+	low, high := v.At(45.0/168).Plain().Measured.For(168, 68)["lumbar_moment"].(float64),
+		v.At(70.0/168).Plain().Measured.For(168, 68)["lumbar_moment"].(float64)
 	c := limit.Client{Equipment: exercise.Equipment, Owned: limit.Owned{SurfaceCM: []float64{45, 70}},
 		Instructions: []limit.Instruction{{Quantity: "lumbar_moment", Max: (low + high) / 2, By: "surgeon", On: "2026-10-01"}}}
 	r := request(c, "mat", 30)
@@ -141,7 +143,11 @@ func TestAHigherSurfaceMaySuit(t *testing.T) {
 	assert.Equal(t, 70.0, p.Items[0].Settings.SurfaceCM)
 	assert.Equal(t, exercise.Suits, p.Items[0].Verdict)
 	assert.InDelta(t, high, p.Items[0].Quantities["lumbar_moment"], 0.06, "what is shown is measured there")
-	assert.Contains(t, tell.Explain(p, r, planLib, 0).Rung, "Of the surfaces there are, the one of 70 cm is used: higher than usual for this client’s height, which makes it lighter. The movement is measured and judged there.")
+	assert.Contains(t,
+		tell.Explain(p, r, planLib, 0).Rung,
+		"Of the surfaces there are, the one of 70 cm is used: higher than usual for this client’s height, which makes it lighter. The "+
+			"movement is measured and judged there.",
+	)
 }
 
 // TestASurfaceIsHighOrLowForTheBody: the same bench asks more of a tall back than of a
@@ -183,6 +189,8 @@ func TestWhatWasDecidedIsSet(t *testing.T) {
 	assert.Equal(t, 50.0, set("sit_to_stand", exercise.Settings{SeatCM: 50}, limit.Client{}).Settings.SeatCM)
 	assert.Equal(t, "free", set("wedge_curl_2_easy", exercise.Settings{Feet: "free"}, limit.Client{}).Settings.Feet)
 	moment := usual.Quantities["lumbar_moment"].(float64)
-	told := limit.Client{Instructions: []limit.Instruction{{Quantity: "lumbar_moment", Max: moment + 0.1, By: "surgeon", On: "2026-10-01"}}}
+	told := limit.Client{
+		Instructions: []limit.Instruction{{Quantity: "lumbar_moment", Max: moment + 0.1, By: "surgeon", On: "2026-10-01"}},
+	}
 	assert.Equal(t, "light", set("band_row_standing", exercise.Settings{Band: "strong"}, told).Settings.Band, "barred by now")
 }

@@ -47,7 +47,15 @@ func TestStandingIsCapped(t *testing.T) {
 				assert.InEpsilon(t, 1800, p.SecondsTotal, 0.05)
 				assert.Contains(t, fmt.Sprint(p.Notes), "seats are put in between: 5 minutes on two feet at a stretch are the most.")
 			}
-			t.Logf("%s, %v min: %.0f s unbroken, %d seats, %.0f s in all, %s", place, minutes, longest, p.Seats(), p.SecondsTotal, p.Status)
+			t.Logf(
+				"%s, %v min: %.0f s unbroken, %d seats, %.0f s in all, %s",
+				place,
+				minutes,
+				longest,
+				p.Seats(),
+				p.SecondsTotal,
+				p.Status,
+			)
 		}
 	}
 }
@@ -56,7 +64,12 @@ func TestStandingIsCapped(t *testing.T) {
 // itself cannot be changed, and without a chair there is none.
 func TestSeatsComeAndGoByThemselves(t *testing.T) {
 	five := 5.0
-	c := limit.Client{RedFlags: []string{}, BirthYear: 1958, Tolerates: limit.Tolerates{StandingMinutes: &five}, Equipment: []string{"chair"}}
+	c := limit.Client{
+		RedFlags:  []string{},
+		BirthYear: 1958,
+		Tolerates: limit.Tolerates{StandingMinutes: &five},
+		Equipment: []string{"chair"},
+	}
 	r := request(c, "standing", 30)
 	p := plan.Best(r, planLib)
 	seats := p.Seats()

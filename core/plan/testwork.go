@@ -101,11 +101,17 @@ func (r Request) endNotes(items []Item) (out []string) {
 	}
 	switch opens, closes := quietPhase(items[0].Phase), items[len(items)-1].Phase == "close"; {
 	case !opens && len(r.Done) == 0 && !closes:
-		out = append(out, "Nothing quiet is for this client here: begin and end with a minute of easy breath in whatever shape is comfortable.")
+		out = append(out,
+			"Nothing quiet is for this client here: begin and end with a minute of easy breath in whatever shape is comfortable.",
+		)
 	case !closes:
-		out = append(out, "Nothing quiet to close with is for this client here: end with a minute of easy breath in whatever shape is comfortable.")
+		out = append(out,
+			"Nothing quiet to close with is for this client here: end with a minute of easy breath in whatever shape is comfortable.",
+		)
 	case !opens && len(r.Done) == 0 && !r.StandingFirst:
-		out = append(out, "Nothing quiet to open with is for this client here: begin with a minute of easy breath in whatever shape is comfortable.")
+		out = append(out,
+			"Nothing quiet to open with is for this client here: begin with a minute of easy breath in whatever shape is comfortable.",
+		)
 	}
 	return out
 }

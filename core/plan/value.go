@@ -216,6 +216,8 @@ func (r Request) freshest(p exercise.Purpose) bool {
 
 // own is what a candidate is worth by itself, whatever else is chosen, when it lies so
 // many rungs from where the client may begin.
+//
+//revive:disable-next-line:cyclomatic One term of the value after the other, each with its reason.
 func (r Request) own(c *candidate, off int) float64 {
 	sum := 0.0
 	switch {

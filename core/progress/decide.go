@@ -193,6 +193,8 @@ func (d *decider) usual(v *exercise.Variant, side string) exercise.Dose {
 }
 
 // decide takes the strictest of what the record says of one exercise.
+//
+//revive:disable-next-line:cyclomatic One branch for each row of the rules, in their order.
 func (d *decider) decide(t thread) Decision {
 	last := t.last()
 	settings := t.variant.Settings
@@ -202,7 +204,15 @@ func (d *decider) decide(t thread) Decision {
 		}
 	}
 	dose := last.planned
-	out := Decision{Family: t.variant.Family, Variant: t.variant.ID, Side: t.side, Step: Hold, To: Target{t.variant.ID, &dose, settings}, Because: []string{}, Rules: []string{}}
+	out := Decision{
+		Family:  t.variant.Family,
+		Variant: t.variant.ID,
+		Side:    t.side,
+		Step:    Hold,
+		To:      Target{t.variant.ID, &dose, settings},
+		Because: []string{},
+		Rules:   []string{},
+	}
 	for _, x := range t.turns[max(0, len(t.turns)-3):] {
 		e := Evidence{On: x.on, Ended: x.ended, BestHold: x.best, Share: round(x.share)}
 		if x.hurt >= 0 {

@@ -36,7 +36,11 @@ func sorted(records []lesson.Record, on civil.Day) ([]lesson.Record, error) {
 		}
 		for n, it := range r.Items {
 			if it.Ended == "done" && !it.Skipped && it.Repetitions == 0 && it.Seconds == 0 {
-				return nil, &Contradiction{i, fmt.Sprintf("items[%d].repetitions", n), fmt.Sprintf("0 of %s and done cannot both be right", it.Variant)}
+				return nil, &Contradiction{
+					i,
+					fmt.Sprintf("items[%d].repetitions", n),
+					fmt.Sprintf("0 of %s and done cannot both be right", it.Variant),
+				}
 			}
 		}
 		k := key{r.Plan, r.On}

@@ -26,7 +26,12 @@ func world(t require.TestingT, c limit.Client) progress.World {
 	require.NoError(t, err)
 	rules, err := library.ProgressRules()
 	require.NoError(t, err)
-	return progress.World{Variants: l.Variants, Rules: rules, Limits: readinesstest.Limits(c, l.Days(), today), Kit: limit.KitOf(c, "mat")}
+	return progress.World{
+		Variants: l.Variants,
+		Rules:    rules,
+		Limits:   readinesstest.Limits(c, l.Days(), today),
+		Kit:      limit.KitOf(c, "mat"),
+	}
 }
 
 var plain = limit.Client{Format: "restbend.client/1", Place: "mat", Equipment: []string{"mat", "chair"}}
@@ -63,9 +68,23 @@ func (s session) record() lesson.Record {
 	if s.reps == 0 && s.ended == "done" {
 		s.reps = s.planned.Repetitions
 	}
-	r := lesson.Record{Format: "restbend.record/1", Plan: "plan-" + on, On: on, Pain: lesson.Pain{Before: &s.before, During: &s.worst, After: &s.worst}, FollowUp: s.follow}
+	r := lesson.Record{
+		Format:   "restbend.record/1",
+		Plan:     "plan-" + on,
+		On:       on,
+		Pain:     lesson.Pain{Before: &s.before, During: &s.worst, After: &s.worst},
+		FollowUp: s.follow,
+	}
 	for _, side := range []string{"left", "right"} {
-		d := lesson.Done{Variant: s.variant, Side: side, Sets: 1, Repetitions: s.planned.Repetitions, Seconds: s.planned.Seconds, Ended: "done", Planned: s.planned}
+		d := lesson.Done{
+			Variant:     s.variant,
+			Side:        side,
+			Sets:        1,
+			Repetitions: s.planned.Repetitions,
+			Seconds:     s.planned.Seconds,
+			Ended:       "done",
+			Planned:     s.planned,
+		}
 		if side == "right" {
 			d.Ended, d.Repetitions = s.ended, s.reps
 			if s.hurt > 0 {
@@ -103,7 +122,11 @@ func TestTheTable(t *testing.T) {
 		return &lesson.FollowUp{HoursToSettle: hours, Kind: "soreness"}
 	}
 	moved := func(change string, hours float64) *lesson.FollowUp {
-		return &lesson.FollowUp{HoursToSettle: hours, Kind: "pain", Symptoms: []lesson.Symptom{{Where: "calf", Kind: "pain", Change: change}}}
+		return &lesson.FollowUp{
+			HoursToSettle: hours,
+			Kind:          "pain",
+			Symptoms:      []lesson.Symptom{{Where: "calf", Kind: "pain", Change: change}},
+		}
 	}
 	short := hold(6, 5)
 	for name, c := range map[string]struct {
@@ -113,31 +136,56 @@ func TestTheTable(t *testing.T) {
 		dose                *exercise.Dose
 		refers              bool
 	}{
-		"twice clean, the rung earned":         {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: settled()}}, step: progress.StepUp, changed: "rung", rule: "clean", to: "bird_dog_leg"},
-		"twice clean, a small dose":            {of: []session{{ago: 8, follow: settled(), planned: short}, {ago: 4, follow: settled(), planned: short}}, step: progress.StepUp, changed: "dose", rule: "clean", dose: hold(6, 7)},
-		"clean once":                           {of: []session{{ago: 4, follow: settled()}}, step: progress.Hold, rule: "hold"},
-		"nobody has asked yet":                 {of: []session{{ago: 8, follow: settled()}, {ago: 4}}, step: progress.Hold, rule: "hold"},
-		"form broke":                           {of: []session{{ago: 8, follow: settled()}, {ago: 4, ended: "form", reps: 4, follow: settled()}}, step: progress.Hold, rule: "hold", dose: hold(4, 10)},
-		"left by choice":                       {of: []session{{ago: 8, follow: settled()}, {ago: 4, ended: "choice", reps: 4, follow: settled()}}, step: progress.Hold, rule: "hold", dose: hold(4, 10)},
-		"all of it, and then enough":           {of: []session{{ago: 8, follow: settled()}, {ago: 4, ended: "choice", reps: 6, follow: settled()}}, step: progress.StepUp, changed: "rung", rule: "clean"},
-		"twice broken before half":             {of: []session{{ago: 8, ended: "form", reps: 2, follow: settled()}, {ago: 4, ended: "shaking", reps: 2, follow: settled()}}, step: progress.StepBack, changed: "dose", rule: "broke", dose: hold(2, 10)},
-		"pain of 4 on it":                      {of: []session{{ago: 8, follow: settled()}, {ago: 4, worst: 4, ended: "pain", reps: 3, hurt: 4, follow: settled()}}, step: progress.StepBack, changed: "setting", rule: "hurt"},
-		"two more than before":                 {of: []session{{ago: 4, worst: 2, ended: "pain", reps: 3, hurt: 2, follow: settled()}}, step: progress.StepBack, changed: "setting", rule: "hurt"},
-		"pain that stayed for 30 hours":        {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: pain(30)}}, step: progress.StepBack, changed: "setting", rule: "unsettled"},
-		"soreness of 30 hours is ordinary":     {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: sore(30)}}, step: progress.StepUp, changed: "rung", rule: "clean", to: "bird_dog_leg"},
-		"soreness of 40 hours is not":          {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: sore(40)}}, step: progress.StepBack, changed: "setting", rule: "unsettled"},
-		"pain of 7 on it":                      {of: []session{{ago: 8, follow: settled()}, {ago: 4, worst: 7, ended: "pain", reps: 1, hurt: 7, follow: settled()}}, step: progress.StepBack, rule: "left_out"},
-		"over two days to settle":              {of: []session{{ago: 8, follow: settled()}, {ago: 4, worst: 4, ended: "pain", reps: 1, hurt: 4, follow: pain(50)}}, step: progress.StepBack, rule: "left_out"},
-		"spread for over a day":                {of: []session{{ago: 4, follow: &lesson.FollowUp{HoursToSettle: 30, Kind: "pain", Spread: true}}}, step: progress.Refer, refers: true},
-		"moved down for an hour":               {of: []session{{ago: 4, worst: 4, ended: "pain", reps: 2, follow: moved("down", 1)}}, step: progress.StepBack, rule: "hurt"},
-		"moved down for over a day":            {of: []session{{ago: 4, follow: moved("down", 30)}}, step: progress.Refer, refers: true},
-		"numbness that stays":                  {of: []session{{ago: 4, follow: &lesson.FollowUp{Kind: "none", Symptoms: []lesson.Symptom{{Where: "foot", Kind: "numbness", Change: "stays"}}}}}, step: progress.Refer, refers: true},
-		"twice over 5":                         {of: []session{{ago: 8, worst: 6, follow: settled()}, {ago: 4, worst: 6, follow: settled()}}, step: progress.Refer, refers: true},
-		"rising over three":                    {of: []session{{ago: 12, worst: 2, follow: settled()}, {ago: 8, worst: 3, follow: settled()}, {ago: 4, worst: 4, follow: settled()}}, step: progress.Refer, refers: true},
-		"a warning sign":                       {of: []session{{ago: 4, follow: &lesson.FollowUp{Kind: "none", RedFlags: []string{"saddle_numbness"}}}}, step: progress.Refer, refers: true},
-		"leaving the limb, pain 4 in the back": {of: []session{{ago: 4, worst: 4, ended: "pain", reps: 3, hurt: 4, follow: moved("leaving", 5)}}, step: progress.Hold, rule: "leaving"},
-		"two weeks and more away":              {of: []session{{ago: 20, follow: settled()}, {ago: 16, follow: settled()}}, step: progress.StepBack, changed: "dose", rule: "away"},
-		"six weeks and more away":              {of: []session{{ago: 50, follow: settled()}, {ago: 46, follow: settled(), variant: "bird_dog_leg"}}, step: progress.StepBack, changed: "rung", rule: "long_away"},
+		"twice clean, the rung earned": {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: settled()}},
+			step: progress.StepUp, changed: "rung", rule: "clean", to: "bird_dog_leg"},
+		"twice clean, a small dose": {of: []session{{ago: 8, follow: settled(), planned: short},
+			{ago: 4, follow: settled(), planned: short}}, step: progress.StepUp, changed: "dose", rule: "clean", dose: hold(6, 7)},
+		"clean once":           {of: []session{{ago: 4, follow: settled()}}, step: progress.Hold, rule: "hold"},
+		"nobody has asked yet": {of: []session{{ago: 8, follow: settled()}, {ago: 4}}, step: progress.Hold, rule: "hold"},
+		"form broke": {of: []session{{ago: 8, follow: settled()},
+			{ago: 4, ended: "form", reps: 4, follow: settled()}}, step: progress.Hold, rule: "hold", dose: hold(4, 10)},
+		"left by choice": {of: []session{{ago: 8, follow: settled()},
+			{ago: 4, ended: "choice", reps: 4, follow: settled()}}, step: progress.Hold, rule: "hold", dose: hold(4, 10)},
+		"all of it, and then enough": {of: []session{{ago: 8, follow: settled()},
+			{ago: 4, ended: "choice", reps: 6, follow: settled()}}, step: progress.StepUp, changed: "rung", rule: "clean"},
+		"twice broken before half": {of: []session{{ago: 8, ended: "form", reps: 2, follow: settled()},
+			{ago: 4, ended: "shaking", reps: 2, follow: settled()}}, step: progress.StepBack, changed: "dose", rule: "broke",
+			dose: hold(2, 10)},
+		"pain of 4 on it": {of: []session{{ago: 8, follow: settled()},
+			{ago: 4, worst: 4, ended: "pain", reps: 3, hurt: 4, follow: settled()}}, step: progress.StepBack, changed: "setting",
+			rule: "hurt"},
+		"two more than before": {of: []session{{ago: 4, worst: 2, ended: "pain", reps: 3, hurt: 2, follow: settled()}},
+			step: progress.StepBack, changed: "setting", rule: "hurt"},
+		"pain that stayed for 30 hours": {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: pain(30)}},
+			step: progress.StepBack, changed: "setting", rule: "unsettled"},
+		"soreness of 30 hours is ordinary": {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: sore(30)}},
+			step: progress.StepUp, changed: "rung", rule: "clean", to: "bird_dog_leg"},
+		"soreness of 40 hours is not": {of: []session{{ago: 8, follow: settled()}, {ago: 4, follow: sore(40)}},
+			step: progress.StepBack, changed: "setting", rule: "unsettled"},
+		"pain of 7 on it": {of: []session{{ago: 8, follow: settled()},
+			{ago: 4, worst: 7, ended: "pain", reps: 1, hurt: 7, follow: settled()}}, step: progress.StepBack, rule: "left_out"},
+		"over two days to settle": {of: []session{{ago: 8, follow: settled()},
+			{ago: 4, worst: 4, ended: "pain", reps: 1, hurt: 4, follow: pain(50)}}, step: progress.StepBack, rule: "left_out"},
+		"spread for over a day": {of: []session{{ago: 4,
+			follow: &lesson.FollowUp{HoursToSettle: 30, Kind: "pain", Spread: true}}}, step: progress.Refer, refers: true},
+		"moved down for an hour": {of: []session{{ago: 4, worst: 4, ended: "pain", reps: 2, follow: moved("down", 1)}},
+			step: progress.StepBack, rule: "hurt"},
+		"moved down for over a day": {of: []session{{ago: 4, follow: moved("down", 30)}}, step: progress.Refer, refers: true},
+		"numbness that stays": {of: []session{{ago: 4,
+			follow: &lesson.FollowUp{Kind: "none", Symptoms: []lesson.Symptom{{Where: "foot", Kind: "numbness", Change: "stays"}}}}},
+			step: progress.Refer, refers: true},
+		"twice over 5": {of: []session{{ago: 8, worst: 6, follow: settled()},
+			{ago: 4, worst: 6, follow: settled()}}, step: progress.Refer, refers: true},
+		"rising over three": {of: []session{{ago: 12, worst: 2, follow: settled()},
+			{ago: 8, worst: 3, follow: settled()}, {ago: 4, worst: 4, follow: settled()}}, step: progress.Refer, refers: true},
+		"a warning sign": {of: []session{{ago: 4,
+			follow: &lesson.FollowUp{Kind: "none", RedFlags: []string{"saddle_numbness"}}}}, step: progress.Refer, refers: true},
+		"leaving the limb, pain 4 in the back": {of: []session{{ago: 4, worst: 4, ended: "pain", reps: 3, hurt: 4,
+			follow: moved("leaving", 5)}}, step: progress.Hold, rule: "leaving"},
+		"two weeks and more away": {of: []session{{ago: 20, follow: settled()}, {ago: 16, follow: settled()}},
+			step: progress.StepBack, changed: "dose", rule: "away"},
+		"six weeks and more away": {of: []session{{ago: 50, follow: settled()},
+			{ago: 46, follow: settled(), variant: "bird_dog_leg"}}, step: progress.StepBack, changed: "rung", rule: "long_away"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			a, err := progress.Decide(plain, records(c.of...), world(t, plain), today)
@@ -195,7 +243,12 @@ func TestWhatCannotBeBelieved(t *testing.T) {
 
 func TestSidesAreDecidedApart(t *testing.T) {
 	// The left is clean twice, the right broke: the weaker side sets the rung.
-	a, err := progress.Decide(plain, records(session{ago: 8, follow: settled()}, session{ago: 4, ended: "form", reps: 5, follow: settled()}), world(t, plain), today)
+	a, err := progress.Decide(
+		plain,
+		records(session{ago: 8, follow: settled()}, session{ago: 4, ended: "form", reps: 5, follow: settled()}),
+		world(t, plain),
+		today,
+	)
 	require.NoError(t, err)
 	for _, d := range a.Decisions {
 		assert.Equal(t, "bird_dog_arm", d.To.Variant, d.Side)
@@ -222,7 +275,12 @@ func TestLeftOutUntilSettled(t *testing.T) {
 	assert.Equal(t, 3, *b.Client.Pain.PlannedAs, "one level worse than it left")
 	first := right(t, a).To.Variant
 	again := a.Client
-	a, err = progress.Decide(again, records(hurt, session{ago: 2, variant: first, planned: hold(4, 5), follow: settled()}), world(t, plain), today)
+	a, err = progress.Decide(
+		again,
+		records(hurt, session{ago: 2, variant: first, planned: hold(4, 5), follow: settled()}),
+		world(t, plain),
+		today,
+	)
 	require.NoError(t, err)
 	assert.Empty(t, a.Client.Resting, "a session has settled since")
 }
@@ -235,14 +293,26 @@ func TestPropertiesOfDecisions(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var of []session
 		for i := range rapid.IntRange(1, 5).Draw(t, "sessions") {
-			s := session{ago: 3 + 4*i, before: rapid.IntRange(0, 3).Draw(t, "before"), worst: rapid.IntRange(0, 7).Draw(t, "worst"),
-				ended: rapid.SampledFrom([]string{"done", "done", "done", "form", "pain", "shaking", "choice"}).Draw(t, "ended"), reps: rapid.IntRange(1, 6).Draw(t, "reps"),
-				planned: hold(6, rapid.SampledFrom([]float64{5, 8, 10}).Draw(t, "seconds"))}
+			s := session{
+				ago:    3 + 4*i,
+				before: rapid.IntRange(0, 3).Draw(t, "before"),
+				worst:  rapid.IntRange(0, 7).Draw(t, "worst"),
+				ended: rapid.SampledFrom(
+					[]string{"done", "done", "done", "form", "pain", "shaking", "choice"},
+				).Draw(t,
+					"ended",
+				),
+				reps:    rapid.IntRange(1, 6).Draw(t, "reps"),
+				planned: hold(6, rapid.SampledFrom([]float64{5, 8, 10}).Draw(t, "seconds")),
+			}
 			if s.ended == "done" {
 				s.reps = 6
 			}
 			if rapid.Bool().Draw(t, "asked") {
-				s.follow = &lesson.FollowUp{HoursToSettle: rapid.SampledFrom([]float64{0, 3, 30, 60}).Draw(t, "hours"), Kind: rapid.SampledFrom([]string{"none", "soreness", "pain"}).Draw(t, "kind")}
+				s.follow = &lesson.FollowUp{
+					HoursToSettle: rapid.SampledFrom([]float64{0, 3, 30, 60}).Draw(t, "hours"),
+					Kind:          rapid.SampledFrom([]string{"none", "soreness", "pain"}).Draw(t, "kind"),
+				}
 			}
 			of = append(of, s)
 		}
@@ -278,7 +348,11 @@ func TestPropertiesOfDecisions(t *testing.T) {
 			if d.Step != progress.Refer {
 				v := slices.IndexFunc(w.Variants, func(v *exercise.Variant) bool { return v.ID == d.To.Variant })
 				require.GreaterOrEqual(t, v, 0)
-				assert.NotEqual(t, exercise.Avoid, limit.Judge(w.Limits.Limits, w.Variants[v], w.Kit).Verdict, "never to something barred")
+				assert.NotEqual(t,
+					exercise.Avoid,
+					limit.Judge(w.Limits.Limits, w.Variants[v], w.Kit).Verdict,
+					"never to something barred",
+				)
 			}
 		}
 		out, err := json.Marshal(a)
@@ -291,18 +365,29 @@ func TestPropertiesOfDecisions(t *testing.T) {
 // the rung it came from and no further.
 func TestBackThenForwardNeverSkips(t *testing.T) {
 	w := world(t, plain)
-	a, err := progress.Decide(plain, records(session{ago: 20 - 8, variant: "bird_dog_leg", worst: 4, ended: "pain", reps: 2, hurt: 4, follow: settled()}), w, today)
+	a, err := progress.Decide(
+		plain,
+		records(session{ago: 20 - 8, variant: "bird_dog_leg", worst: 4, ended: "pain", reps: 2, hurt: 4, follow: settled()}),
+		w,
+		today,
+	)
 	require.NoError(t, err)
 	lower := right(t, a).To
 	require.Equal(t, "bird_dog_arm", lower.Variant)
-	a, err = progress.Decide(a.Client, records(session{ago: 12, variant: "bird_dog_leg", worst: 4, ended: "pain", reps: 2, hurt: 4, follow: settled()},
-		session{ago: 8, variant: lower.Variant, follow: settled()}, session{ago: 4, variant: lower.Variant, follow: settled()}), w, today)
+	a, err = progress.Decide(
+		a.Client,
+		records(session{ago: 12, variant: "bird_dog_leg", worst: 4, ended: "pain", reps: 2, hurt: 4, follow: settled()},
+			session{ago: 8, variant: lower.Variant, follow: settled()}, session{ago: 4, variant: lower.Variant, follow: settled()}),
+		w,
+		today,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, "bird_dog_leg", right(t, a).To.Variant)
 }
 
 func TestRulesAreChecked(t *testing.T) {
-	for says, rows := range map[string][]progress.Rule{"is not a rule": {{ID: "joy"}}, "lacks a reason": {{ID: "clean"}}, "stands twice": {{ID: "clean", Reason: "x", Source: "y"}, {ID: "clean", Reason: "x", Source: "y"}}, "is missing": nil} {
+	for says, rows := range map[string][]progress.Rule{"is not a rule": {{ID: "joy"}}, "lacks a reason": {{ID: "clean"}},
+		"stands twice": {{ID: "clean", Reason: "x", Source: "y"}, {ID: "clean", Reason: "x", Source: "y"}}, "is missing": nil} {
 		_, err := progress.NewRules(rows)
 		assert.ErrorContains(t, err, says)
 	}
@@ -334,7 +419,8 @@ func TestTheClientsOwnDoseCounts(t *testing.T) {
 func TestWhatAClinicianHasSeenRefersNoMore(t *testing.T) {
 	c := plain
 	rs := records(session{ago: 8, worst: 6, follow: settled()}, session{ago: 4, worst: 6, follow: settled()})
-	for seen, status := range map[string]string{"": limit.Refer, "2026-11-17": limit.OK, "2026-11-21": limit.OK, "2026-11-10": limit.Refer} {
+	for seen, status := range map[string]string{"": limit.Refer, "2026-11-17": limit.OK, "2026-11-21": limit.OK,
+		"2026-11-10": limit.Refer} {
 		if c.Seen = nil; seen != "" {
 			c.Seen = &limit.SeenBy{By: "Dr A. Example", On: seen}
 		}
@@ -357,12 +443,19 @@ func TestASettingIsOneNotchAndAllowed(t *testing.T) {
 	var rs []lesson.Record
 	for _, ago := range []int{8, 4} {
 		s := session{ago: ago, follow: settled()}.record()
-		s.Items = []lesson.Done{{Variant: v.ID, Sets: top.Sets, Repetitions: top.Repetitions, Ended: "done", Planned: &top, Settings: v.Settings}}
+		s.Items = []lesson.Done{
+			{Variant: v.ID, Sets: top.Sets, Repetitions: top.Repetitions, Ended: "done", Planned: &top, Settings: v.Settings},
+		}
 		rs = append(rs, s)
 	}
 	a, err := progress.Decide(plain, rs, w, today)
 	require.NoError(t, err)
 	require.Len(t, a.Decisions, 1)
-	assert.Equal(t, []string{progress.StepUp, "setting", v.ID}, []string{a.Decisions[0].Step, a.Decisions[0].Changed, a.Decisions[0].To.Variant}, "%v", a.Decisions[0])
+	assert.Equal(t,
+		[]string{progress.StepUp, "setting", v.ID},
+		[]string{a.Decisions[0].Step, a.Decisions[0].Changed, a.Decisions[0].To.Variant},
+		"%v",
+		a.Decisions[0],
+	)
 	assert.Equal(t, "medium", a.Decisions[0].To.Settings.Band)
 }

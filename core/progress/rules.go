@@ -27,7 +27,26 @@ type Rule struct {
 }
 
 // known are the rules that the decisions ask for.
-var known = []string{"clean", "settled", "hold", "broke", "hurt", "unsettled", "left_out", "spread", "moved_down", "stays", "again", "rising", "mid_back", "red_flag", "leaving", "away", "long_away", "quiet"}
+var known = []string{
+	"clean",
+	"settled",
+	"hold",
+	"broke",
+	"hurt",
+	"unsettled",
+	"left_out",
+	"spread",
+	"moved_down",
+	"stays",
+	"again",
+	"rising",
+	"mid_back",
+	"red_flag",
+	"leaving",
+	"away",
+	"long_away",
+	"quiet",
+}
 
 // Rules are all rows, by id.
 type Rules map[string]Rule
@@ -57,7 +76,17 @@ func NewRules(rows []Rule) (Rules, error) {
 
 // says is a rule's reason with figures: those of the rule, and more.
 func (r Rule) says(more ...string) string {
-	figures := append(slices.Clone(more), "{sessions}", words(r.Sessions), "{pain}", fmt.Sprint(r.Pain), "{pain_hours}", fmt.Sprintf("%g", r.PainHours), "{soreness_hours}", fmt.Sprintf("%g", r.SorenessHours)) // the first of two holds
+	figures := append(
+		slices.Clone(more),
+		"{sessions}",
+		words(r.Sessions),
+		"{pain}",
+		fmt.Sprint(r.Pain),
+		"{pain_hours}",
+		fmt.Sprintf("%g", r.PainHours),
+		"{soreness_hours}",
+		fmt.Sprintf("%g", r.SorenessHours),
+	) // the first of two holds
 	return strings.NewReplacer(figures...).Replace(r.Reason)
 }
 

@@ -56,6 +56,8 @@ func (d *decider) session() {
 
 // refers looks for what sends the client on. What a clinician has looked at since does not
 // count again.
+//
+//revive:disable-next-line:cyclomatic One branch for each row of the rules, in their order.
 func (d *decider) refers() {
 	open := d.records
 	if seen := d.client.Seen; seen != nil {
@@ -87,7 +89,10 @@ func (d *decider) refers() {
 				d.refer("stays")
 			}
 			if s.Where == "upper_back" && s.Kind == "pain" && s.Change == "new" && d.brokenVertebra() {
-				if p, _ := pain(*last); p > d.Rules["mid_back"].Pain || f.PainNextDay != nil && *f.PainNextDay > d.Rules["mid_back"].Pain {
+				if p, _ := pain(
+					*last,
+				); p > d.Rules["mid_back"].Pain ||
+					f.PainNextDay != nil && *f.PainNextDay > d.Rules["mid_back"].Pain {
 					d.refer("mid_back")
 				}
 			}
@@ -104,7 +109,10 @@ func (d *decider) refers() {
 			pains = append(pains, p)
 		}
 	}
-	if rule, n := d.Rules["again"], len(pains); n >= rule.Sessions && !slices.ContainsFunc(pains[n-rule.Sessions:], func(p int) bool { return p <= rule.Pain }) {
+	if rule, n := d.Rules["again"], len(
+		pains,
+	); n >= rule.Sessions &&
+		!slices.ContainsFunc(pains[n-rule.Sessions:], func(p int) bool { return p <= rule.Pain }) {
 		d.refer("again")
 	}
 	if rule, n := d.Rules["rising"], len(pains); n >= rule.Sessions {
@@ -152,5 +160,6 @@ func (d *decider) leaves(r lesson.Record) bool {
 
 // movedDown says whether symptoms moved down a limb after a session.
 func movedDown(r lesson.Record) bool {
-	return r.FollowUp != nil && (r.FollowUp.Spread || slices.ContainsFunc(r.FollowUp.Symptoms, func(s lesson.Symptom) bool { return s.Change == "down" }))
+	return r.FollowUp != nil &&
+		(r.FollowUp.Spread || slices.ContainsFunc(r.FollowUp.Symptoms, func(s lesson.Symptom) bool { return s.Change == "down" }))
 }

@@ -54,7 +54,11 @@ func (d *decider) tested(t thread) bool {
 
 // standard are the exercises that are a standard measure when they are held to the end of
 // their form.
-var standard = map[string]string{"single_leg": "single_leg_stance_s", "plank_forearms": "plank_hold_s", "side_bridge_feet": "side_bridge_s"}
+var standard = map[string]string{
+	"single_leg":       "single_leg_stance_s",
+	"plank_forearms":   "plank_hold_s",
+	"side_bridge_feet": "side_bridge_s",
+}
 
 // measures takes from the records what they say of the standard measures: a hold that ended
 // for its form is as long as it could be, and one that is longer than was ever measured is

@@ -48,14 +48,26 @@ func TestRecordsBecomeMeasures(t *testing.T) {
 	r := session{ago: 4, follow: settled()}.record()
 	r.Items = []lesson.Done{
 		{Variant: "single_leg", Side: "left", Sets: 1, Repetitions: 1, Seconds: 20, BestHold: 20, Ended: "done", Planned: hold(1, 20)},
-		{Variant: "single_leg", Side: "right", Sets: 1, Repetitions: 1, Seconds: 20, BestHold: 11, Ended: "shaking", Planned: hold(1, 20)},
+		{
+			Variant:     "single_leg",
+			Side:        "right",
+			Sets:        1,
+			Repetitions: 1,
+			Seconds:     20,
+			BestHold:    11,
+			Ended:       "shaking",
+			Planned:     hold(1, 20),
+		},
 		{Variant: "plank_forearms", Sets: 1, Repetitions: 1, Seconds: 40, BestHold: 40, Ended: "done", Planned: hold(1, 40)},
 	}
 	c := plain
 	c.Measures = []limit.Measure{{ID: "plank_hold_s", Value: 25, On: "2026-09-01"}}
 	a, err := progress.Decide(c, []lesson.Record{r}, world(t, c), today)
 	require.NoError(t, err)
-	assert.Equal(t, []limit.Measure{{ID: "single_leg_stance_s", Side: "right", Value: 11, On: r.On}, {ID: "plank_hold_s", Value: 40, On: r.On}}, a.Measures)
+	assert.Equal(t,
+		[]limit.Measure{{ID: "single_leg_stance_s", Side: "right", Value: 11, On: r.On}, {ID: "plank_hold_s", Value: 40, On: r.On}},
+		a.Measures,
+	)
 	assert.Len(t, a.Client.Measures, 3)
 	again, err := progress.Decide(a.Client, []lesson.Record{r}, world(t, c), today)
 	require.NoError(t, err)

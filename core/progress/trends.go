@@ -46,7 +46,13 @@ func Trends(c limit.Client, records []lesson.Record, variants []*exercise.Varian
 		return variants[i]
 	}
 	day := func(on string) civil.Day { d, _ := civil.Parse(on); return d } // records are checked
-	pain := Trend{ID: "pain", Words: "Pain", Unit: "of 10", Most: 10, Lines: []TrendLine{{Words: "before"}, {Words: "after"}, {Words: "next day"}}}
+	pain := Trend{
+		ID:    "pain",
+		Words: "Pain",
+		Unit:  "of 10",
+		Most:  10,
+		Lines: []TrendLine{{Words: "before"}, {Words: "after"}, {Words: "next day"}},
+	}
 	demand := Trend{ID: "demand", Words: "The hardest exercise done clean", Unit: "of 10", Most: 10, Lines: []TrendLine{{}}}
 	weeks := Trend{ID: "weeks", Words: "Sessions a week", Unit: "sessions", Lines: []TrendLine{{}}}
 	type hold struct{ variant, side string }

@@ -60,8 +60,10 @@ func TestRealChange(t *testing.T) {
 		return progress.Trend{ID: id, Lines: []progress.TrendLine{line}}
 	}
 	for says, of := range map[string][]progress.Trend{
-		"fell by enough": {at("pain", 5, 3), at("pain", 3, 2), at("pain", 8, 7, 5)}, "has not changed by enough": {at("pain", 5, 4), at("pain", 2, 3), at("activity", 4, 6)},
-		"rose by enough": {at("pain", 2, 4)}, "goes better by enough": {at("activity", 4, 7)}, "goes worse by enough": {at("activity", 7, 4)},
+		"fell by enough":            {at("pain", 5, 3), at("pain", 3, 2), at("pain", 8, 7, 5)},
+		"has not changed by enough": {at("pain", 5, 4), at("pain", 2, 3), at("activity", 4, 6)},
+		"rose by enough":            {at("pain", 2, 4)}, "goes better by enough": {at("activity", 4, 7)},
+		"goes worse by enough": {at("activity", 7, 4)},
 	} {
 		for _, x := range of {
 			said, source := x.Real()

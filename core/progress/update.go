@@ -55,7 +55,8 @@ func (d *decider) tighter() {
 		}
 		for i := range d.answer.Decisions {
 			k := &d.answer.Decisions[i]
-			if k.Variant != it.Variant || k.Side != it.Tighter || k.Step == StepBack || k.Step == Refer || k.To.Dose == nil || len(k.To.Dose.BySide) > 0 {
+			if k.Variant != it.Variant || k.Side != it.Tighter || k.Step == StepBack || k.Step == Refer || k.To.Dose == nil ||
+				len(k.To.Dose.BySide) > 0 {
 				continue
 			}
 			if uneven := k.To.Dose.Uneven(it.Tighter); len(uneven.BySide) > 0 {
@@ -67,6 +68,8 @@ func (d *decider) tighter() {
 }
 
 // update brings the client up to date with what was decided.
+//
+//revive:disable-next-line:cyclomatic One branch for each row of the rules, in their order.
 func (d *decider) update() {
 	c := &d.answer.Client
 	c.Rungs = slices.Clone(c.Rungs)
@@ -87,7 +90,11 @@ func (d *decider) update() {
 			continue
 		}
 		rung := limit.Rung{Family: k.Family, Variant: k.To.Variant, Side: k.Side, Dose: k.To.Dose, Settings: k.To.Settings}
-		if i := slices.IndexFunc(c.Rungs, func(r limit.Rung) bool { return r.Family == k.Family && r.Variant == rung.Variant && r.Side != k.Side }); i >= 0 && k.Side != "" && sameDose(c.Rungs[i].Dose, rung.Dose) && c.Rungs[i].Settings == rung.Settings {
+		if i := slices.IndexFunc(
+			c.Rungs,
+			func(r limit.Rung) bool { return r.Family == k.Family && r.Variant == rung.Variant && r.Side != k.Side },
+		); i >= 0 && k.Side != "" && sameDose(c.Rungs[i].Dose, rung.Dose) &&
+			c.Rungs[i].Settings == rung.Settings {
 			c.Rungs[i].Side = "" // both sides alike
 			continue
 		}

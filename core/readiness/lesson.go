@@ -33,7 +33,13 @@ func (r *Rules) ForMarks() MarkRules {
 func (r *Rules) Loaded(m exercise.Measured, heightCM, massKG float64) []string {
 	out := []string{}
 	for _, p := range r.Parts {
-		set := limit.Limits{HeightCM: heightCM, MassKG: massKG}.With(limit.RowsOf(p.Limits, "", true, limit.Reason{}, heightCM, massKG), nil)
+		set := limit.Limits{
+			HeightCM: heightCM,
+			MassKG:   massKG,
+		}.With(
+			limit.RowsOf(p.Limits, "", true, limit.Reason{}, heightCM, massKG),
+			nil,
+		)
 		if len(set.Breaks(m)) > 0 {
 			out = append(out, p.Where)
 		}

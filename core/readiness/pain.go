@@ -61,7 +61,11 @@ func (k *assessment) asOf() {
 	if c.RestingPressureOn != "" && c.RestingPressureOn != on {
 		if p, ok := limit.ReadPressure(c.RestingPressure); ok && p.High() {
 			c = c.WithoutReading() // planned as not under control until it is taken again
-			k.asks("resting_pressure", p.String(), fmt.Sprintf("The pressure was %s on %s: what is it now?", p, k.given.RestingPressureOn))
+			k.asks(
+				"resting_pressure",
+				p.String(),
+				fmt.Sprintf("The pressure was %s on %s: what is it now?", p, k.given.RestingPressureOn),
+			)
 		}
 	}
 	last := c.Pain.Now
@@ -91,7 +95,11 @@ func (k *assessment) asOf() {
 		if c.Pain.Now == nil {
 			k.asks("pain.now", "", "What is the pain now, 0 to 10?")
 		} else {
-			k.asks("pain.now", fmt.Sprint(*c.Pain.Now), fmt.Sprintf("What is the pain now? Nobody has asked today; %d is used.", *c.Pain.Now))
+			k.asks(
+				"pain.now",
+				fmt.Sprint(*c.Pain.Now),
+				fmt.Sprintf("What is the pain now? Nobody has asked today; %d is used.", *c.Pain.Now),
+			)
 		}
 	}
 	if k.known {

@@ -72,7 +72,9 @@ func TestFreeTextIsAskedAboutOnce(t *testing.T) {
 	require.Len(t, d.Asks, 1)
 	assert.Contains(t, d.Asks[0].Question, "was not understood here: please read it")
 	assert.Equal(t, readiness.Ready, d.Status)
-	assert.Empty(t, of("the left dingbat wobbles", limit.Answer{Field: "notes", Answer: "read, nothing in it", By: "Maren", On: day.String()}).Asks)
+	assert.Empty(t,
+		of("the left dingbat wobbles", limit.Answer{Field: "notes", Answer: "read, nothing in it", By: "Maren", On: day.String()}).Asks,
+	)
 }
 
 // TestPainGivenTwiceHasToAgree.
@@ -220,9 +222,10 @@ func TestAGentleDayIsCapped(t *testing.T) {
 		marks  []readiness.Mark
 		demand float64
 	}{
-		"pain today":         {sore, nil, r.Gentle.SoreDemand},
-		"pain in the lesson": {readinesstest.Base(day), []readiness.Mark{{Kind: "pain", Score: &six, Where: "low_back"}}, r.Gentle.SoreDemand},
-		"tingling":           {readinesstest.Base(day), []readiness.Mark{{Kind: "tingling", Where: "foot"}}, r.Gentle.Demand},
+		"pain today": {sore, nil, r.Gentle.SoreDemand},
+		"pain in the lesson": {readinesstest.Base(day), []readiness.Mark{{Kind: "pain", Score: &six, Where: "low_back"}},
+			r.Gentle.SoreDemand},
+		"tingling": {readinesstest.Base(day), []readiness.Mark{{Kind: "tingling", Where: "foot"}}, r.Gentle.Demand},
 	} {
 		l := r.Limits(c.client, nil, c.marks, day, readiness.Teach)
 		assert.Equal(t, readiness.Gentle, l.Readiness.Status, name)

@@ -55,7 +55,13 @@ var Signals = []Signal{
 	{ID: "old_high_pressure", Words: "Pressure 160 or 100 and over on an earlier day", Status: Ready,
 		On: map[Act]Status{Teach: Ask}, check: (*assessment).oldPressure},
 	{ID: "pain_unknown", Words: "Pain today not asked", Status: Ready, On: map[Act]Status{Teach: Ask}, check: (*assessment).painUnknown},
-	{ID: "never_asked", Words: "Warning signs never asked", Status: Gentle, On: map[Act]Status{Teach: Ask}, check: (*assessment).neverAsked},
+	{
+		ID:     "never_asked",
+		Words:  "Warning signs never asked",
+		Status: Gentle,
+		On:     map[Act]Status{Teach: Ask},
+		check:  (*assessment).neverAsked,
+	},
 	{ID: "other_condition", Words: "Another condition that nobody has agreed to", Status: Gentle, check: (*assessment).others},
 	{ID: "pain_6", Words: "Pain today 6 or 7", Status: Gentle},
 	{ID: "pain_8_limb", Words: "Pain today 8 or more in one limb", Status: Gentle},
@@ -99,7 +105,10 @@ func (k *assessment) saidAfter() {
 			continue
 		}
 		for _, id := range v.Flags {
-			cleared := slices.ContainsFunc(k.client.FlagsCleared, func(c limit.FlagCleared) bool { return c.Flag == id && c.On > v.On.String() })
+			cleared := slices.ContainsFunc(
+				k.client.FlagsCleared,
+				func(c limit.FlagCleared) bool { return c.Flag == id && c.On > v.On.String() },
+			)
 			if cleared || slices.Contains(k.client.OpenFlags(k.day), id) {
 				continue
 			}
@@ -107,7 +116,12 @@ func (k *assessment) saidAfter() {
 			if f, known := limit.FindRedFlag(id); known {
 				name, when = f.Name, f.When
 			}
-			k.restrict(Refer, "after."+id, ownSource, fmt.Sprintf("Warning sign after the session of %s: %s. No session is planned.", v.On, name))
+			k.restrict(
+				Refer,
+				"after."+id,
+				ownSource,
+				fmt.Sprintf("Warning sign after the session of %s: %s. No session is planned.", v.On, name),
+			)
 			k.tellOf(when, name)
 		}
 		if v.Refers != "" && n == len(k.past)-1 {
@@ -140,8 +154,11 @@ func (k *assessment) painToday() {
 	}
 	if h.score >= stopPain && parts {
 		k.bar(h.parts[0])
-		k.out.Because[len(k.out.Because)-1].Text = fmt.Sprintf("Pain is %d of 10 in the %s today: nothing loads it, and the rest is gentle.",
-			h.score, wordsOf(h.parts))
+		k.out.Because[len(k.out.Because)-1].Text = fmt.Sprintf(
+			"Pain is %d of 10 in the %s today: nothing loads it, and the rest is gentle.",
+			h.score,
+			wordsOf(h.parts),
+		)
 	}
 	signs := []string{}
 	if t := k.client.Today; t != nil {
@@ -220,18 +237,39 @@ func (k *assessment) marked() {
 		}
 		switch {
 		case rule != nil && rule.Kind == Alarm:
-			k.restrict(Stop, "mark.alarm", ownSource, fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: the lesson ends.", worst[p], p.Words()))
+			k.restrict(
+				Stop,
+				"mark.alarm",
+				ownSource,
+				fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: the lesson ends.", worst[p], p.Words()),
+			)
 			k.instead(calmEnd)
-			k.tell("emergency", "now", fmt.Sprintf("Pain in the %s that does not pass at rest at once: ring %s now.", p.Words(), k.number()))
+			k.tell(
+				"emergency",
+				"now",
+				fmt.Sprintf("Pain in the %s that does not pass at rest at once: ring %s now.", p.Words(), k.number()),
+			)
 		case rule == nil || rule.Kind == Back:
 			where := "where nobody said"
 			if rule != nil {
 				where = "in the " + p.Words()
 			}
-			k.restrict(Gentle, "mark.back", painSource, fmt.Sprintf("Pain %d of 10 %s, marked in the lesson: what is left is gentle.", worst[p], where))
+			k.restrict(
+				Gentle,
+				"mark.back",
+				painSource,
+				fmt.Sprintf("Pain %d of 10 %s, marked in the lesson: what is left is gentle.", worst[p], where),
+			)
 		default:
-			k.out.Because = append(k.out.Because, Reason{"mark.limb",
-				fmt.Sprintf("Pain %d of 10 in the %s, marked in the lesson: nothing loads it any more today.", worst[p], p.Words()), painSource})
+			k.out.Because = append(k.out.Because, Reason{
+				"mark.limb",
+				fmt.Sprintf(
+					"Pain %d of 10 in the %s, marked in the lesson: nothing loads it any more today.",
+					worst[p],
+					p.Words(),
+				),
+				painSource,
+			})
 		}
 	}
 	if len(worse) > 1 || len(worse) == 1 && !k.limb(worse[0].Where) {
@@ -254,10 +292,19 @@ func (k *assessment) contradictions() {
 	}
 	c := k.given
 	if n, w := c.Pain.Now, c.Pain.Worst24h; n != nil && w != nil && *n > *w {
-		ask("pain.worst_24h", fmt.Sprint(*w), fmt.Sprintf("Pain now is %d and the worst of the last day %d: which of the two is right?", *n, *w))
+		ask(
+			"pain.worst_24h",
+			fmt.Sprint(*w),
+			fmt.Sprintf("Pain now is %d and the worst of the last day %d: which of the two is right?", *n, *w),
+		)
 	}
-	if t, n := k.client.Today, c.Pain.Now; t != nil && t.Pain != nil && n != nil && (c.Pain.On == "" || c.Pain.On == t.On) && *t.Pain != *n {
-		ask("today.pain", fmt.Sprint(*t.Pain), fmt.Sprintf("Pain today is given as %d and as %d: which of the two is right?", *t.Pain, *n))
+	if t, n := k.client.Today, c.Pain.Now; t != nil && t.Pain != nil && n != nil && (c.Pain.On == "" || c.Pain.On == t.On) &&
+		*t.Pain != *n {
+		ask(
+			"today.pain",
+			fmt.Sprint(*t.Pain),
+			fmt.Sprintf("Pain today is given as %d and as %d: which of the two is right?", *t.Pain, *n),
+		)
 	}
 	for _, one := range c.Conditions {
 		operated, cleared := one.Word(limit.DateField), one.Word(limit.ClearedOn)
@@ -275,7 +322,12 @@ func (k *assessment) contradictions() {
 // unscreened asks about whoever came from a table.
 func (k *assessment) unscreened() {
 	if s := k.client.Screened; s != nil && !*s {
-		k.restrict(Ask, "client.unscreened", ownSource, "This client came from a table: nobody has asked about warning signs, pain and what is borne.")
+		k.restrict(
+			Ask,
+			"client.unscreened",
+			ownSource,
+			"This client came from a table: nobody has asked about warning signs, pain and what is borne.",
+		)
 		k.asks("screened", "false", "Go through the intake once: warning signs, pain, operations and what is borne.")
 	}
 }

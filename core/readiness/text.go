@@ -57,12 +57,20 @@ func texts(c limit.Client) []text {
 var (
 	negators = []string{"no", "not", "never", "without", "nor", "none", "denies", "deny", "dont", "doesnt", "didnt", "isnt",
 		"arent", "wasnt", "havent", "hasnt", "hadnt", "wont", "aint", "negative"}
-	over  = regexp.MustCompile(`(?:^| )(years? ago|decades? ago|as a child|as a (girl|boy|teenager)|in my (teens|twenties|thirties|youth)|long ago|used to|ago and (gone|healed|over)|in (19|20)\d\d|had (it|that) once|all gone|fully healed|years back|when i was (young|a child|little|at school)|after my \w+ (pregnancy|child|baby)|since (my|the) \w*\s?(pregnancy|child|baby|birth)|grown up)(?: |$)`)
+	over = regexp.MustCompile(
+		`(?:^| )(years? ago|decades? ago|as a child|as a (girl|boy|teenager)|in my (teens|twenties|thirties|youth)|long ago|used ` +
+			`to|ago and (gone|healed|over)|in (19|20)\d\d|had (it|that) once|all gone|fully healed|years back|when i was (young|a ` +
+			`child|little|at school)|after my \w+ (pregnancy|child|baby)|since (my|the) \w*\s?(pregnancy|child|baby|birth)|grown ` +
+			`up)(?: |$)`,
+	)
 	turns = regexp.MustCompile(`[.;:!?\n]+| (?:but|however|although|though|except|yet|now)(?: |$)`)
 )
 
 // others are somebody else's illnesses, up to the word that says what they are.
-var others = regexp.MustCompile(`(?:^| )(mum|mom|mother|dad|father|sister|brother|husband|wife|partner|aunt|uncle|gran|grandmother|grandfather|friend|neighbour)s? (has|have|had|got|died|was|is)(?: |$)`)
+var others = regexp.MustCompile(
+	`(?:^| )(mum|mom|mother|dad|father|sister|brother|husband|wife|partner|aunt|uncle|` +
+		`gran|grandmother|grandfather|friend|neighbour)s? (has|have|had|got|died|was|is)(?: |$)`,
+)
 
 // reach is how many words before a find are looked at for a denial, and short how many words
 // a list goes on with after a comma for the denial to go on too.
@@ -163,8 +171,13 @@ func (k *assessment) freeText() {
 				k.restrict(Ask, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s", f.Words, f.Phrase.Question))
 				k.asks(t.field, f.Words, f.Phrase.Question)
 			case f.Phrase.Holds:
-				k.restrict(Refer, "text."+f.Phrase.ID, ownSource, fmt.Sprintf("“%s”: %s The answer was %s. No session is planned.", f.Words,
-					f.Phrase.Question, f.Phrase.Holds))
+				k.restrict(
+					Refer,
+					"text."+f.Phrase.ID,
+					ownSource,
+					fmt.Sprintf("“%s”: %s The answer was %s. No session is planned.", f.Words,
+						f.Phrase.Question, f.Phrase.Holds),
+				)
 				k.tellOfSign(f)
 			}
 		}

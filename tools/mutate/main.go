@@ -164,7 +164,17 @@ func try(root string, a area, m mutant, limit time.Duration) string {
 	}
 	for _, pkg := range a.tests {
 		// The same random clients each time, so that a run can be repeated.
-		args := []string{"test", "-overlay", overlay, "-failfast", "-skip", "^TestKeptLibrary|^TestWhatWasKept", "-timeout", limit.String(), pkg}
+		args := []string{
+			"test",
+			"-overlay",
+			overlay,
+			"-failfast",
+			"-skip",
+			"^TestKeptLibrary|^TestWhatWasKept",
+			"-timeout",
+			limit.String(),
+			pkg,
+		}
 		run := exec.Command("go", args...)
 		run.Dir = root
 		said, err := run.CombinedOutput()

@@ -16,8 +16,21 @@ var others = map[token.Token][]string{
 }
 
 // words are words that are mistaken for each other.
-var words = map[string]string{`"left"`: `"right"`, `"right"`: `"left"`, `"_left"`: `"_right"`, `"_right"`: `"_left"`, "true": "false", "false": "true",
-	"min": "max", "max": "min", "Min": "Max", "Max": "Min", "continue": "break", "Left": "Right", "Right": "Left"}
+var words = map[string]string{
+	`"left"`:   `"right"`,
+	`"right"`:  `"left"`,
+	`"_left"`:  `"_right"`,
+	`"_right"`: `"_left"`,
+	"true":     "false",
+	"false":    "true",
+	"min":      "max",
+	"max":      "min",
+	"Min":      "Max",
+	"Max":      "Min",
+	"continue": "break",
+	"Left":     "Right",
+	"Right":    "Left",
+}
 
 // inGo lists the mistakes that can be made in a file of Go: another operator, another
 // figure, the other side, a condition the other way round, a statement left out.
@@ -111,8 +124,20 @@ var (
 	region = regexp.MustCompile(`quantity: (lumbar|thoracic)`)
 )
 
-var turned = map[string]string{"_left": "_right", "_right": "_left", "_concave": "_convex", "_convex": "_concave", "flexion": "extension", "extension": "flexion",
-	"rotation": "side_bend", "side_bend": "rotation", "true": "false", "false": "true", "lumbar": "thoracic", "thoracic": "lumbar"}
+var turned = map[string]string{
+	"_left":     "_right",
+	"_right":    "_left",
+	"_concave":  "_convex",
+	"_convex":   "_concave",
+	"flexion":   "extension",
+	"extension": "flexion",
+	"rotation":  "side_bend",
+	"side_bend": "rotation",
+	"true":      "false",
+	"false":     "true",
+	"lumbar":    "thoracic",
+	"thoracic":  "lumbar",
+}
 
 // inYAML lists the mistakes that can be made in a condition and its rules: another
 // figure, another side, direction or region, a scope or a condition left out, a row left

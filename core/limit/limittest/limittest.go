@@ -47,8 +47,10 @@ func Answer(t *rapid.T, f limit.Field, name string) any {
 		var out []limit.Curve
 		for _, region := range limit.Regions {
 			if rapid.Bool().Draw(t, name+" "+region) {
-				out = append(out, limit.Curve{Region: region, Convex: rapid.SampledFrom([]string{"left", "right"}).Draw(t, region+" convex"),
-					CobbDeg: float64(rapid.IntRange(0, 70).Draw(t, region+" cobb"))})
+				out = append(out,
+					limit.Curve{Region: region, Convex: rapid.SampledFrom([]string{"left", "right"}).Draw(t, region+" convex"),
+						CobbDeg: float64(rapid.IntRange(0, 70).Draw(t, region+" cobb"))},
+				)
 			}
 		}
 		return out
@@ -59,7 +61,8 @@ func Answer(t *rapid.T, f limit.Field, name string) any {
 // Conditions draws some conditions of a book, each at most once.
 func Conditions(t *rapid.T, book limit.Conditions, most int) []limit.Condition {
 	var out []limit.Condition
-	for _, d := range rapid.SliceOfNDistinct(rapid.SampledFrom(book), 0, most, func(d limit.Description) string { return d.ID }).Draw(t, "conditions") {
+	for _, d := range rapid.SliceOfNDistinct(rapid.SampledFrom(book), 0, most, func(d limit.Description) string { return d.ID }).Draw(t,
+		"conditions") {
 		out = append(out, Condition(t, d))
 	}
 	return out

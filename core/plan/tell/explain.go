@@ -86,13 +86,23 @@ func whyPoint(p plan.Plan, i int) []string {
 	case it.Phase == "upright" && p.StandingFirst:
 		out = append(out, "Work on two feet comes first, while the client is fresh.")
 	case p.Items[i-1].Phase != it.Phase:
-		out = append(out, map[exercise.Phase]string{"mobilise": "Easy movement comes before work.", "activate": "The deep muscles are woken before they carry.",
-			"strengthen": "The work stands in the middle, when the body is ready for it.", "upright": "What was won lying is taken up to standing."}[it.Phase])
+		out = append(out,
+			map[exercise.Phase]string{"mobilise": "Easy movement comes before work.", "activate": "The deep muscles are woken before " +
+				"they carry.",
+				"strengthen": "The work stands in the middle, when the body is ready for it.", "upright": "What was won lying is " +
+					"taken up to standing."}[it.Phase],
+		)
 	}
 	if i > 0 && p.Items[i-1].EndPosition == it.Position {
 		out = append(out, "It goes on in the same position, so nothing is lost in moving.")
 	} else if i > 0 {
-		out = append(out, fmt.Sprintf("It changes from %s to %s, and all that is done so comes together.", p.Items[i-1].EndPosition.Words(), it.Position.Words()))
+		out = append(out,
+			fmt.Sprintf(
+				"It changes from %s to %s, and all that is done so comes together.",
+				p.Items[i-1].EndPosition.Words(),
+				it.Position.Words(),
+			),
+		)
 	}
 	block, hardest := 0, true
 	for k, other := range p.Items {
@@ -254,7 +264,9 @@ func Possible(p plan.Plan, r plan.Request, lib plan.Library) []Possibility {
 		}
 		var gained []*exercise.Variant
 		for _, v := range lib.Variants {
-			if !plan.Available(v, r.Place, kit) && plan.Available(v, r.Place, append(slices.Clone(kit), e)) && d.Judge(v).Verdict != exercise.Avoid && d.Judge(v).Lacks == "" {
+			if !plan.Available(v, r.Place, kit) && plan.Available(v, r.Place, append(slices.Clone(kit), e)) &&
+				d.Judge(v).Verdict != exercise.Avoid &&
+				d.Judge(v).Lacks == "" {
 				gained = append(gained, v)
 			}
 		}
@@ -294,7 +306,8 @@ func cleared(d plan.Desk, add func(string, []*exercise.Variant)) {
 			continue
 		}
 		rule := j.Reasons[0].Rule
-		if slices.ContainsFunc(j.Reasons, func(k limit.Reason) bool { return k.Rule != rule }) || strings.HasPrefix(rule, "tolerates.") || strings.HasPrefix(rule, "pain.") {
+		if slices.ContainsFunc(j.Reasons, func(k limit.Reason) bool { return k.Rule != rule }) || strings.HasPrefix(rule, "tolerates.") ||
+			strings.HasPrefix(rule, "pain.") {
 			continue
 		}
 		if by[rule] == nil {
@@ -323,7 +336,13 @@ func whySettings(d plan.Desk, it plan.Item) []string {
 		case is < usual-limit.SurfaceSame/2:
 			by = "lower than usual for this client’s height, which makes it harder"
 		}
-		out = append(out, fmt.Sprintf("Of the surfaces there are, the one of %g cm is used: %s. The movement is measured and judged there.", it.Settings.SurfaceCM, by))
+		out = append(out,
+			fmt.Sprintf(
+				"Of the surfaces there are, the one of %g cm is used: %s. The movement is measured and judged there.",
+				it.Settings.SurfaceCM,
+				by,
+			),
+		)
 	}
 	var changed []string
 	if it.Settings.Band != v.Settings.Band {

@@ -16,6 +16,9 @@ func Near(missed float64) string {
 	case percent < 1:
 		return "No other session of this library is better by as much as one part in a hundred" + weighed
 	default:
-		return fmt.Sprintf("No other session of this library is better by more than %.0f parts in a hundred", math.Ceil(percent)) + weighed
+		return fmt.Sprintf(
+			"No other session of this library is better by more than %.0f parts in a hundred",
+			math.Ceil(percent),
+		) + weighed
 	}
 }
