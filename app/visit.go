@@ -91,9 +91,7 @@ func (s *Studio) answered(k limit.Client, v Visit) (limit.Client, error) {
 		New: slices.Concat(v.New, v.RedFlags)}
 	if old := k.Today; old != nil && old.On == on { // a sign said earlier today stands
 		for _, sign := range old.New {
-			if _, flag := limit.FindRedFlag(
-				sign,
-			); flag && !slices.Contains(t.New, sign) &&
+			if _, flag := limit.FindRedFlag(sign); flag && !slices.Contains(t.New, sign) &&
 				slices.Contains(k.OpenFlags(s.Today()), sign) {
 				t.New = append(t.New, sign)
 			}

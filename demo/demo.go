@@ -339,9 +339,7 @@ func (v sessionFile) marks(p plan.Plan, at time.Time) []lesson.Mark {
 			m.Kind, m.Repetitions, m.Seconds, m.Score, m.Where = "pain", max(
 				1,
 				d.SetSizes()[m.Set-1]/2,
-			), d.Hold(
-				0,
-			), &v.Hurt.Score, v.Hurt.Where
+			), d.Hold(0), &v.Hurt.Score, v.Hurt.Where
 		}
 	}
 	if i := slices.IndexFunc(out, func(m lesson.Mark) bool { return m.Side != "" }); i >= 0 && v.Tighter != "" {

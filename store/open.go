@@ -147,10 +147,7 @@ func inspect(ctx context.Context, path string) error {
 	var tables, known int
 	if err := db.QueryRowContext(ctx,
 		"SELECT count(*), coalesce(sum(name = 'goose_db_version'), 0) FROM sqlite_schema WHERE type = 'table'",
-	).Scan(
-		&tables,
-		&known,
-	); err != nil {
+	).Scan(&tables, &known); err != nil {
 		return unfit(
 			"cannot be read as a database (%v): it is damaged, or none; restore --aside brings the last good copy back beside it",
 			err,

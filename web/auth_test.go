@@ -147,9 +147,7 @@ func TestEveryRouteHasItsDoor(t *testing.T) {
 			"none",
 			":item",
 			"0",
-		).Replace(
-			r.path,
-		)
+		).Replace(r.path)
 		for _, role := range app.Roles {
 			status, to, _ := visits[role.ID].do(r.method, path, url.Values{})
 			may := role.May(r.right)

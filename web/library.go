@@ -128,13 +128,11 @@ func (w *site) remembered(show gin.HandlerFunc) gin.HandlerFunc {
 
 func (w *site) shelf(c *gin.Context) {
 	wish := shelfWish{
-		Words:    strings.TrimSpace(c.Query("words")),
-		Purpose:  c.Query("purpose"),
-		Position: c.Query("position"),
-		Place:    c.Query("place"),
-		Effort: c.Query(
-			"effort",
-		),
+		Words:      strings.TrimSpace(c.Query("words")),
+		Purpose:    c.Query("purpose"),
+		Position:   c.Query("position"),
+		Place:      c.Query("place"),
+		Effort:     c.Query("effort"),
 		Kit:        c.Query("kit"),
 		Client:     c.Query("client"),
 		Conditions: c.QueryArray("condition"),

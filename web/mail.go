@@ -71,14 +71,12 @@ func (w *site) sendMail(c *gin.Context) {
 		return
 	}
 	p := mailPage{
-		Client:  k,
-		Row:     row,
-		To:      strings.TrimSpace(c.PostForm("to")),
-		Subject: strings.TrimSpace(c.PostForm("subject")),
-		Text:    c.PostForm("text"),
-		Sheet: c.PostForm(
-			"sheet",
-		) != "",
+		Client:   k,
+		Row:      row,
+		To:       strings.TrimSpace(c.PostForm("to")),
+		Subject:  strings.TrimSpace(c.PostForm("subject")),
+		Text:     c.PostForm("text"),
+		Sheet:    c.PostForm("sheet") != "",
 		File:     c.PostForm("file") != "",
 		Calendar: c.PostForm("calendar") != "",
 		Sends:    w.post.Server != nil,

@@ -105,9 +105,7 @@ func (w *site) showMe(c *gin.Context, status int, refusal string) {
 		secret, address, err := app.NewOnce(w.Store.Setting(c.Request.Context(), "studio"), who.Login)
 		if given := c.PostForm("secret"); given != "" && err == nil { // a wrong code keeps the picture
 			secret = given
-			address = "otpauth://totp/" + url.PathEscape(
-				"Rest Bend:"+who.Login,
-			) + "?" + url.Values{
+			address = "otpauth://totp/" + url.PathEscape("Rest Bend:"+who.Login) + "?" + url.Values{
 				"secret": {secret},
 				"issuer": {"Rest Bend"},
 			}.Encode()

@@ -33,9 +33,7 @@ func (w *site) print(c *gin.Context) {
 	for i, it := range all {
 		it.Cues = once[i]
 		line := sheetItem{Item: it, Number: i + 1, Then: w.figures.get(w.figures.item(it))}
-		if v := w.Library.Variant(
-			it.Variant,
-		); v != nil &&
+		if v := w.Library.Variant(it.Variant); v != nil &&
 			v.FormAt(it.SurfaceShare, it.Adaptations).Moves(handout.SeenMoving) { // else one picture says it
 			line.Start = w.figures.get(want{variant: it.Variant, pose: "start", theme: draw.Light})
 		}

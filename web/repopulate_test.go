@@ -186,9 +186,7 @@ func TestEveryFieldOfEveryFormSurvivesARefusal(t *testing.T) {
 						func(f *html.Node) bool { return reflect.DeepEqual(names(f), names(form)) },
 					); at >= 0 {
 						form = like[at]
-					} else if len(
-						like,
-					) == 1 {
+					} else if len(like) == 1 {
 						form = like[0]
 					}
 					continue

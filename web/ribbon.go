@@ -38,20 +38,18 @@ func (w *site) ribbonOf(row store.Plan, chosen int, width float64, tall bool, do
 			r.End, r.EndUp = end, onFloor(it.EndPosition)
 		}
 		piece := draw.RibbonPiece{
-			Change: change,
-			Stay:   it.SecondsWork + it.SecondsRest,
-			Level:  it.Position.Level(),
-			Load:   it.Demand / 6,
-			Position: string(
-				it.Position,
-			),
-			Phase:   string(it.Phase),
-			Number:  i + 1,
-			Figure:  f.URL,
-			FigureW: f.W,
-			FigureH: f.H,
-			Chosen:  i == chosen,
-			Label:   fmt.Sprintf("%d, %s, %s, %s", i+1, it.Name, it.Position.Words(), app.Clock(it.Seconds())),
+			Change:   change,
+			Stay:     it.SecondsWork + it.SecondsRest,
+			Level:    it.Position.Level(),
+			Load:     it.Demand / 6,
+			Position: string(it.Position),
+			Phase:    string(it.Phase),
+			Number:   i + 1,
+			Figure:   f.URL,
+			FigureW:  f.W,
+			FigureH:  f.H,
+			Chosen:   i == chosen,
+			Label:    fmt.Sprintf("%d, %s, %s, %s", i+1, it.Name, it.Position.Words(), app.Clock(it.Seconds())),
 		}
 		if tall {
 			piece.Link = fmt.Sprintf("/plans/%s?item=%d", row.ID, i+1)

@@ -415,10 +415,7 @@ func (w *site) matrix(t limit.ScreenTest, r limit.Screen, planned []*exercise.Va
 			if len(row.Best) == 4 {
 				break
 			}
-			if level, _ := t.Answer(
-				need,
-				v,
-			); level == "full" && !families[v.Family] &&
+			if level, _ := t.Answer(need, v); level == "full" && !families[v.Family] &&
 				limit.Judge(set, v, kit).Verdict != exercise.Avoid {
 				families[v.Family] = true
 				row.Best = append(row.Best, link{v.Name, "/library/" + v.ID + "?client=" + client.ID})
@@ -520,15 +517,13 @@ func (w *site) limitsSheet(c *gin.Context) {
 		http.StatusOK,
 		"limits",
 		gin.H{
-			"Client":  k,
-			"Age":     age(k.Client.BirthYear, w.Today()),
-			"Caution": w.Library.Conditions.Words(k.Client),
-			"Set":     set,
-			"Promises": app.Promises(
-				set.Limits,
-			),
-			"NotNow":  app.NotNow(set.Limits),
-			"Session": sessionLines(set.Limits),
+			"Client":   k,
+			"Age":      age(k.Client.BirthYear, w.Today()),
+			"Caution":  w.Library.Conditions.Words(k.Client),
+			"Set":      set,
+			"Promises": app.Promises(set.Limits),
+			"NotNow":   app.NotNow(set.Limits),
+			"Session":  sessionLines(set.Limits),
 			"Reach": reachOf(set.Limits,
 				exercise.Measured{}, k.Client),
 			"Curves": template.HTML(draw.SVGCurves(curvesOf(k.Client), draw.Light)),

@@ -55,9 +55,7 @@ func carried(c *gin.Context) []field {
 }
 
 func (w *site) signIn(c *gin.Context) {
-	login, p := c.PostForm(
-		"login",
-	), doorPage{
+	login, p := c.PostForm("login"), doorPage{
 		To:     onward(c.PostForm("to")),
 		Login:  c.PostForm("login"),
 		Fields: carried(c),

@@ -88,7 +88,15 @@ func TestSigningIn(t *testing.T) {
 
 	// A screen that nobody touched locks; a short code opens it, five wrong ones sign out.
 	require.Error(t, x.SetShort(ctx, id, secretWords, "1234"), "digits in a row")
+	require.Error(t, x.SetShort(ctx, id, "another password", "4719"), "the password is asked for")
+	opens, err := x.Unlocks(ctx, id, "4719")
+	require.NoError(t, err)
+	assert.False(t, opens, "nothing was set")
 	require.NoError(t, x.SetShort(ctx, id, secretWords, "4719"))
+	require.Error(t, x.SetShort(ctx, id, "another password", ""), "nor is it taken away without")
+	opens, err = x.Unlocks(ctx, id, "4719")
+	require.NoError(t, err)
+	assert.True(t, opens)
 	x.clock = x.clock.Add(21 * time.Minute)
 	status, to1 := v.get("/clients?q=a")
 	assert.Equal(t, http.StatusSeeOther, status)

@@ -40,10 +40,7 @@ var (
 			chromedp.WindowSize(1280, 800),
 			chromedp.Flag("no-sandbox", true),
 			chromedp.Flag("disable-gpu", true),
-			chromedp.Flag(
-				"hide-scrollbars",
-				true,
-			),
+			chromedp.Flag("hide-scrollbars", true),
 			chromedp.Flag("disable-background-networking", true),
 			chromedp.Flag("disable-component-update", true),
 			chromedp.Flag("disable-quic", true),
@@ -67,6 +64,9 @@ func TestMain(m *testing.M) {
 
 func newBrowser(t *testing.T, width, height int, limit ...time.Duration) *browser {
 	t.Helper()
+	if testing.Short() {
+		t.Skip("it needs a browser")
+	}
 	all, err := chromium()
 	require.NoError(t, err)
 	ctx, cancel := chromedp.NewContext(all, chromedp.WithNewBrowserContext())

@@ -153,13 +153,11 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 			Position: it.Position.Words(),
 			Sides:    it.Sides,
 			Means:    it.SideMeans,
-			Kind: string(
-				it.Dose.Kind,
-			),
-			Uneven: len(it.Dose.BySide) > 0,
-			Cues:   it.Cues,
-			Breath: it.BreathCue,
-			Faults: append([]exercise.Fault{}, it.Faults...),
+			Kind:     string(it.Dose.Kind),
+			Uneven:   len(it.Dose.BySide) > 0,
+			Cues:     it.Cues,
+			Breath:   it.BreathCue,
+			Faults:   append([]exercise.Fault{}, it.Faults...),
 			SetUp: strings.TrimSpace(
 				strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it, look.Units),
 			),

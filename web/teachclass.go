@@ -130,9 +130,7 @@ func (w *site) teachClass(c *gin.Context) {
 			d.Loads, d.Gentle = w.Loaded(client.Client, it)
 			easier, _ := plan.Neighbours(w.PlanLibrary(), it.Variant)
 			for _, id := range easier {
-				if v := w.Library.Variant(
-					id,
-				); v != nil &&
+				if v := w.Library.Variant(id); v != nil &&
 					days[person].Judge(v, limit.KitOf(client.Client, k.Class.Place)).Verdict != exercise.Avoid {
 					d.Easier = append(d.Easier, teachStep{ID: id, Name: v.Name})
 				}

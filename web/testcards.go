@@ -73,9 +73,7 @@ func (w *site) cards(c *gin.Context, k store.Client) ([]testCard, error) {
 		}
 		if test, ok := limit.FindScreenTest(t.Test); ok {
 			card.Asked, card.Name, card.How, card.Look, card.Support = true, test.Name, test.How, test.Look, test.Balance
-			card.Figure, card.Before = w.figures.get(
-				want{variant: test.Like, large: true, theme: draw.Light},
-			), findingsOf(
+			card.Figure, card.Before = w.figures.get(want{variant: test.Like, large: true, theme: draw.Light}), findingsOf(
 				k.Client,
 				test.ID,
 			)

@@ -206,15 +206,13 @@ func (w *site) showWrapUp(c *gin.Context, status int, row store.Plan, client sto
 			"Planned":   rows[exceptions:],
 			"Ended":     endedWords,
 			"Marked":    marked,
-			"Before": figure(
-				r.Pain.Before,
-			),
-			"During":  figure(r.Pain.During),
-			"After":   figure(r.Pain.After),
-			"Notes":   r.Notes,
-			"Well":    wentWell(r),
-			"Refusal": refusal,
-			"Checks":  r.SideChecks,
+			"Before":    figure(r.Pain.Before),
+			"During":    figure(r.Pain.During),
+			"After":     figure(r.Pain.After),
+			"Notes":     r.Notes,
+			"Well":      wentWell(r),
+			"Refusal":   refusal,
+			"Checks":    r.SideChecks,
 		},
 	)
 }

@@ -238,10 +238,7 @@ func TestAnyClassIsSafe(t *testing.T) {
 				Name:     string(rune('A' + i)),
 				HeightCM: rapid.Float64Range(145, 200).Draw(t, "height"),
 				MassKG:   rapid.Float64Range(45, 110).Draw(t, "mass"),
-				BirthYear: rapid.IntRange(
-					1935,
-					2000,
-				).Draw(t,
+				BirthYear: rapid.IntRange(1935, 2000).Draw(t,
 					"born",
 				),
 				Pain:      limit.Pain{Now: &pain},

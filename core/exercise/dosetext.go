@@ -35,9 +35,7 @@ func ReadDose(text string) (Dose, error) {
 		"60 s",
 		"one minute",
 		"60 s",
-	).Replace(
-		" " + s,
-	)
+	).Replace(" " + s)
 	d := Dose{Sets: 1}
 	if m := times.FindStringSubmatch(strings.TrimSpace(s)); m != nil {
 		d.Sets, s = atoi(m[1]), m[2]

@@ -34,9 +34,7 @@ func TestASettingMovesFromWhereItIs(t *testing.T) {
 	assert.Equal(t, "narrow", to.Base)
 	_, ok = to.Moved(exercise.Settings{Base: "usual"}, exercise.Settings{Base: "narrow"})
 	assert.False(t, ok, "the feet are together")
-	to, ok = exercise.Settings{}.Filled(
-		exercise.Settings{Feet: "held", Band: "light"},
-	).Moved(
+	to, ok = exercise.Settings{}.Filled(exercise.Settings{Feet: "held", Band: "light"}).Moved(
 		exercise.Settings{Feet: "held"},
 		exercise.Settings{Feet: "free"},
 	)

@@ -88,12 +88,10 @@ var directionWords = map[string]*regexp.Regexp{
 	"opening it":        away("open"),
 	"bending left":      away("side and side", "sideways"),
 	"bending right":     away("side and side", "sideways"),
-	"turning left": away(
-		"turn and turn",
-	),
-	"turning right": away("turn and turn"),
-	"forward":       away("forward", "ahead"),
-	"backward":      away("back", "behind"),
+	"turning left":      away("turn and turn"),
+	"turning right":     away("turn and turn"),
+	"forward":           away("forward", "ahead"),
+	"backward":          away("back", "behind"),
 }
 
 // OneThing is the one thing to remember of an exercise: the first cue, unless another is

@@ -219,17 +219,13 @@ func TestWhatAdaptationsDoToAPose(t *testing.T) {
 	_, ok = Movement{
 		Order: []string{"start"},
 		Poses: map[string]body.Pose{"start": {Settle: []body.Settle{{Until: "touch"}}}},
-	}.raiseSurface(
-		0.1,
-	)
+	}.raiseSurface(0.1)
 	assert.False(t, ok, "nothing is off the floor")
 	_, ok = Movement{
 		Order: []string{"start"},
 		Poses: map[string]body.Pose{"start": {Settle: []body.Settle{{Until: "touch"}}}},
 		Scene: body.Scene{Boxes: []body.Box{{Max: body.Vec{Z: 0.4}}}},
-	}.raiseSurface(
-		0.1,
-	)
+	}.raiseSurface(0.1)
 	assert.True(t, ok, "it settles on what is raised")
 }
 

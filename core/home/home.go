@@ -387,9 +387,7 @@ func (r Request) micro(p Programme) []Item {
 			}
 			q, _ := r.planned(10)
 			q.Place = place
-			if ok, _ := r.Alone(
-				v,
-			); !ok && r.Recorded && v.Plain().Measured.Demand() > microDemand || v.Watched ||
+			if ok, _ := r.Alone(v); !ok && r.Recorded && v.Plain().Measured.Demand() > microDemand || v.Watched ||
 				!plan.Offers(q, r.Library, v) {
 				continue
 			}

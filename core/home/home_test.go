@@ -73,10 +73,7 @@ func TestAnyClientsProgrammeIsSafe(t *testing.T) {
 		c := limit.Client{
 			Place:     rapid.SampledFrom([]exercise.Place{"mat", "bed", "chair", "standing", "studio"}).Draw(t, "place"),
 			Equipment: rapid.SliceOfDistinct(rapid.SampledFrom(exercise.Equipment), rapid.ID).Draw(t, "kit"),
-			BirthYear: rapid.IntRange(
-				1930,
-				2000,
-			).Draw(t,
+			BirthYear: rapid.IntRange(1930, 2000).Draw(t,
 				"born",
 			),
 			Goals: rapid.SliceOfN(rapid.SampledFrom(exercise.Purposes), 0, 3).Draw(t, "goals"),

@@ -161,9 +161,7 @@ func TestAnyOrderAndRepetitionGiveOneRecord(t *testing.T) {
 		}
 		whole := Fold([]plan.Plan{p}, marks)
 		mixed := append(slices.Clone(marks), marks[:len(marks)/2]...)
-		rand.New(
-			rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1),
-		).Shuffle(
+		rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1)).Shuffle(
 			len(mixed),
 			func(i, j int) { mixed[i], mixed[j] = mixed[j], mixed[i] },
 		)

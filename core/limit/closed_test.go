@@ -404,9 +404,7 @@ func TestAConditionBecomesAnother(t *testing.T) {
 			Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}},
 			book,
 			today,
-		).Breaks(
-			exercise.AtRest().With("floor_sit", true),
-		),
+		).Breaks(exercise.AtRest().With("floor_sit", true)),
 	)
 	assert.Empty(t, low(-2.4).Breaks(exercise.AtRest().With("head_lift", true)))
 }

@@ -96,9 +96,7 @@ func newChain(p *Problem) *chain {
 		}
 	}
 	for i := range p.Candidates {
-		if last := len(
-			c.blocks,
-		) - 1; last < 0 || p.Candidates[c.blocks[last].lo].Group != p.Candidates[i].Group ||
+		if last := len(c.blocks) - 1; last < 0 || p.Candidates[c.blocks[last].lo].Group != p.Candidates[i].Group ||
 			p.Candidates[c.blocks[last].lo].Start != p.Candidates[i].Start {
 			c.blocks = append(c.blocks, c.newBlock(i))
 		}

@@ -103,9 +103,7 @@ func (p *Plan) reordered(r Request, f frame, target int) {
 			}
 			if cost := next.moving(f); cost < least-1e-9 {
 				next.retimeFrom(r, f.from)
-				if near := math.Abs(
-					next.SecondsTotal - float64(target),
-				); near <= math.Max(
+				if near := math.Abs(next.SecondsTotal - float64(target)); near <= math.Max(
 					math.Abs(p.SecondsTotal-float64(target)),
 					nearMinutes*float64(target),
 				) {

@@ -222,18 +222,16 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 		Dose:        d,
 		Adaptations: []exercise.Adaptation{},
 		Verdict:     j.Verdict,
-		OnlySide: r.onlySide(
-			v,
-		),
-		Quantities: j.Measured().For(r.Limits.HeightCM, r.Limits.MassKG),
-		Demand:     tenth(j.Form.Measured.Demand()),
-		Purposes:   v.Purposes,
-		Because:    r.because(v, phase),
-		SetUp:      v.SetUp,
-		Cues:       r.cues(v, j.Form),
-		BreathCue:  v.BreathCue,
-		Faults:     v.Faults,
-		Stop:       v.Stop,
+		OnlySide:    r.onlySide(v),
+		Quantities:  j.Measured().For(r.Limits.HeightCM, r.Limits.MassKG),
+		Demand:      tenth(j.Form.Measured.Demand()),
+		Purposes:    v.Purposes,
+		Because:     r.because(v, phase),
+		SetUp:       v.SetUp,
+		Cues:        r.cues(v, j.Form),
+		BreathCue:   v.BreathCue,
+		Faults:      v.Faults,
+		Stop:        v.Stop,
 	}
 	it.Adaptations = append(it.Adaptations, j.Form.Adaptations...)
 	it.Settings, it.SurfaceShare, it.Uses = j.Settings, j.Share, r.uses(v)
@@ -277,10 +275,7 @@ func (r Request) uses(v *exercise.Variant) (out []string) {
 		}
 	}()
 	for _, oneOf := range v.EquipmentOneOf {
-		if i := slices.IndexFunc(
-			oneOf,
-			func(e string) bool { return slices.Contains(kit, e) },
-		); i >= 0 &&
+		if i := slices.IndexFunc(oneOf, func(e string) bool { return slices.Contains(kit, e) }); i >= 0 &&
 			!slices.Contains(out, oneOf[i]) {
 			out = append(out, oneOf[i])
 		}
@@ -302,9 +297,7 @@ func (r Request) because(v *exercise.Variant, phase exercise.Phase) []string {
 	}
 	for _, p := range v.Purposes {
 		for _, n := range r.Limits.Needs {
-			if line := "need: " + string(
-				p,
-			); n.Purpose == p && p != r.Focus && !slices.Contains(out, "goal: "+string(p)) &&
+			if line := "need: " + string(p); n.Purpose == p && p != r.Focus && !slices.Contains(out, "goal: "+string(p)) &&
 				!slices.Contains(out, line) {
 				out = append(out, line)
 			}

@@ -297,9 +297,7 @@ func TestPropertiesOfDecisions(t *testing.T) {
 				ago:    3 + 4*i,
 				before: rapid.IntRange(0, 3).Draw(t, "before"),
 				worst:  rapid.IntRange(0, 7).Draw(t, "worst"),
-				ended: rapid.SampledFrom(
-					[]string{"done", "done", "done", "form", "pain", "shaking", "choice"},
-				).Draw(t,
+				ended: rapid.SampledFrom([]string{"done", "done", "done", "form", "pain", "shaking", "choice"}).Draw(t,
 					"ended",
 				),
 				reps:    rapid.IntRange(1, 6).Draw(t, "reps"),

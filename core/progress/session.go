@@ -89,9 +89,7 @@ func (d *decider) refers() {
 				d.refer("stays")
 			}
 			if s.Where == "upper_back" && s.Kind == "pain" && s.Change == "new" && d.brokenVertebra() {
-				if p, _ := pain(
-					*last,
-				); p > d.Rules["mid_back"].Pain ||
+				if p, _ := pain(*last); p > d.Rules["mid_back"].Pain ||
 					f.PainNextDay != nil && *f.PainNextDay > d.Rules["mid_back"].Pain {
 					d.refer("mid_back")
 				}
@@ -109,9 +107,7 @@ func (d *decider) refers() {
 			pains = append(pains, p)
 		}
 	}
-	if rule, n := d.Rules["again"], len(
-		pains,
-	); n >= rule.Sessions &&
+	if rule, n := d.Rules["again"], len(pains); n >= rule.Sessions &&
 		!slices.ContainsFunc(pains[n-rule.Sessions:], func(p int) bool { return p <= rule.Pain }) {
 		d.refer("again")
 	}
