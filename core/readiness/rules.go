@@ -21,7 +21,7 @@ type Rules struct {
 	// Emergency is the number of the emergency service, as the studio has set it.
 	Emergency string `yaml:"-"`
 
-	plain []*regexp.Regexp
+	plain []pattern
 }
 
 // GentleRules are the limits of a gentle day.
@@ -113,7 +113,7 @@ func (r *Rules) compile() error {
 		ids[p.ID] = true
 		p.find = nil
 		for _, say := range p.Say {
-			x, err := pattern(say)
+			x, err := readPattern(say)
 			if err != nil {
 				return fmt.Errorf("%s.say: %q: %w", at, say, err)
 			}
@@ -125,7 +125,7 @@ func (r *Rules) compile() error {
 	}
 	r.plain = nil
 	for _, word := range r.Plain {
-		x, err := pattern(word)
+		x, err := readPattern(word)
 		if err != nil {
 			return fmt.Errorf("plain: %q: %w", word, err)
 		}
@@ -134,10 +134,11 @@ func (r *Rules) compile() error {
 	return nil
 }
 
-// pattern is a phrase to be looked for: its words in order, a star for any ending of a word
+// readPattern is a phrase to be looked for: its words in order, a star for any ending of a word
 // and a tilde for up to four words between.
-func pattern(say string) (*regexp.Regexp, error) {
+func readPattern(say string) (pattern, error) {
 	var out strings.Builder
+	longest := ""
 	out.WriteString(`(?:^| )`)
 	for i, word := range strings.Fields(say) {
 		if word == "~" {
@@ -148,13 +149,17 @@ func pattern(say string) (*regexp.Regexp, error) {
 			out.WriteString(" ")
 		}
 		stem, any := strings.CutSuffix(word, "*")
+		if len(stem) > len(longest) {
+			longest = stem
+		}
 		out.WriteString(regexp.QuoteMeta(stem))
 		if any {
 			out.WriteString(`\w*`)
 		}
 	}
 	out.WriteString(`(?: |$)`)
-	return regexp.Compile(out.String())
+	x, err := regexp.Compile(out.String())
+	return pattern{longest, x}, err
 }
 
 // part is the rule of a place; nil for none.

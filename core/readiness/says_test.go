@@ -317,3 +317,12 @@ func TestRulesThatCannotBeAreRefused(t *testing.T) {
 		assert.ErrorContains(t, r.Check(), says)
 	}
 }
+
+// BenchmarkFreeText reads what a client may say of themselves at length.
+func BenchmarkFreeText(b *testing.B) {
+	r := rules(b)
+	for b.Loop() {
+		r.Read("My back aches after a day at the wheel, worse when bending forward for long; a warm bath and a short walk ease it. " +
+			"No numbness, tingling or weakness. I had a cracked rib years ago, all healed.")
+	}
+}

@@ -23,8 +23,24 @@ type Phrase struct {
 	// Lasting says that it matters also when it is over.
 	Lasting bool `yaml:"lasting,omitempty"`
 
-	find []*regexp.Regexp
+	find []pattern
 }
+
+// pattern is one way to say a phrase. Most texts do not have its stem, which is quicker to see
+// than that they do not match.
+type pattern struct {
+	stem string // the longest word, or beginning of a word, that is in every match
+	*regexp.Regexp
+}
+
+func (p pattern) index(line string) []int {
+	if !strings.Contains(line, p.stem) {
+		return nil
+	}
+	return p.FindStringIndex(line)
+}
+
+func (p pattern) matches(line string) bool { return p.index(line) != nil }
 
 // AnswersToWords are the words that an answer of yes or no may begin with.
 type AnswersToWords struct {
@@ -115,13 +131,16 @@ func (r *Rules) index(p *Phrase) int {
 
 // in finds a phrase in a clause; empty where it is not there, denied or over.
 func (p *Phrase) in(line string, denied bool) string {
-	if denied || !p.Lasting && over.MatchString(line) || others.MatchString(line) {
+	if denied {
 		return ""
 	}
 	for _, x := range p.find {
-		at := x.FindStringIndex(line)
+		at := x.index(line)
 		if at == nil {
 			continue
+		}
+		if !p.Lasting && over.MatchString(line) || others.MatchString(line) {
+			return ""
 		}
 		before := strings.Fields(line[:at[0]])
 		if len(before) > reach {
@@ -140,20 +159,22 @@ func beginsDenied(line string) bool {
 	return slices.ContainsFunc(words[:min(len(words), 4)], func(w string) bool { return slices.Contains(negators, w) })
 }
 
+var contractions = strings.NewReplacer("'", "", "’", "", "cannot", "cant", "can not", "cant")
+
 // plainWords are the words of a text in lower case, parted by single spaces.
 func plainWords(says string) string {
-	says = strings.NewReplacer("'", "", "’", "", "cannot", "cant", "can not", "cant").Replace(strings.ToLower(says))
+	says = contractions.Replace(strings.ToLower(says))
 	return strings.Join(strings.FieldsFunc(says, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }), " ")
 }
 
 // covered says whether the lists know anything of a text.
 func (r *Rules) covered(says string) bool {
 	line := plainWords(says)
-	if slices.ContainsFunc(r.plain, func(x *regexp.Regexp) bool { return x.MatchString(line) }) {
+	if slices.ContainsFunc(r.plain, func(x pattern) bool { return x.matches(line) }) {
 		return true
 	}
 	for i := range r.Phrases { // denied, or over
-		if slices.ContainsFunc(r.Phrases[i].find, func(x *regexp.Regexp) bool { return x.MatchString(line) }) {
+		if slices.ContainsFunc(r.Phrases[i].find, func(x pattern) bool { return x.matches(line) }) {
 			return true
 		}
 	}
