@@ -350,7 +350,7 @@ func TestJobsByKeys(t *testing.T) {
 		key("i")
 		b.until(`document.querySelector("#t-mark").innerText.startsWith("Now ")`)
 		for range 20 {
-			if read[bool](b, `location.pathname.endsWith("wrap-up")`) {
+			if b.holds(`location.pathname.endsWith("wrap-up")`) {
 				break
 			}
 			b.do(chromedp.KeyEvent(kb.ArrowRight)) // the lesson goes on by itself

@@ -9,6 +9,7 @@ import (
 	"net/url"
 	"regexp"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -49,15 +50,14 @@ type before struct {
 	other string      // who else is in the class
 }
 
-var cells = 0
+var cells atomic.Int64
 
 func newCell(t *testing.T, srv *httptest.Server, s *app.Studio, signal readiness.Signal, door readiness.Door,
 	of readinesstest.Case, b before) *cell {
 	ctx, today := context.Background(), s.Today()
 	x := &cell{T: t, srv: srv, s: s, signal: signal, door: door, of: of}
-	cells++
 	k := of.On(today)
-	k.Name = fmt.Sprintf("Juniper %d", cells)
+	k.Name = fmt.Sprintf("Juniper %d", cells.Add(1))
 	x.name = k.Name
 	var err error
 	require.NoError(t, s.Store.Change(ctx, func(tx *store.Tx) (err error) { x.client, err = tx.AddClient(k, s.Now()); return err }))
@@ -102,7 +102,7 @@ func newCell(t *testing.T, srv *httptest.Server, s *app.Studio, signal readiness
 		for i, id := range []string{x.plan, c.People[0].PlanID} {
 			row, err := s.Store.Plan(ctx, id)
 			require.NoError(t, err)
-			mark := lesson.Mark{ID: fmt.Sprintf("0190d5a0-0000-7000-8000-%06d%02d%04d", cells, n, i), Item: row.Plan.Items[0].ID,
+			mark := lesson.Mark{ID: fmt.Sprintf("0190d5a0-0000-7000-8000-%06d%02d%04d", cells.Load(), n, i), Item: row.Plan.Items[0].ID,
 				Kind: m.Kind, Score: m.Score, Where: m.Where, At: s.Now().Format(time.RFC3339), ClockS: 30}
 			_, refused, err := s.KeepMarks(ctx, id, []lesson.Mark{mark})
 			require.NoError(t, err)
@@ -378,9 +378,9 @@ var walks = map[string]func(x *cell){
 // either fails until it is covered.
 func TestEverySignalAtEveryDoor(t *testing.T) {
 	t.Parallel()
-	srv, s := demoSite(t)
+	_, s := demoSite(t)
 	ctx := context.Background()
-	// What is there before the signal.
+	// What is there before the signal, the same at every door.
 	id, err := s.AddClient(ctx, readinesstest.Base(s.Today()))
 	require.NoError(t, err)
 	other := readinesstest.Base(s.Today())
@@ -419,6 +419,12 @@ func TestEverySignalAtEveryDoor(t *testing.T) {
 			continue
 		}
 		t.Run(d.ID, func(t *testing.T) {
+			t.Parallel()
+			srv, s := demoSite(t) // its own, so that lists stay short
+			b := b
+			var err error
+			b.other, err = s.AddClient(ctx, other)
+			require.NoError(t, err)
 			for _, signal := range readiness.Signals {
 				of, covered := readinesstest.For(signal.ID)
 				require.True(t, covered, signal.ID)

@@ -45,8 +45,11 @@ var (
 			chromedp.Flag("disable-component-update", true),
 			chromedp.Flag("disable-quic", true),
 		}
-		if path := "/usr/bin/chromium"; fileExists(path) {
-			options = append(options, chromedp.ExecPath(path))
+		for _, path := range []string{"/usr/bin/chromium-headless-shell", "/usr/bin/chromium"} {
+			if fileExists(path) {
+				options = append(options, chromedp.ExecPath(path))
+				break
+			}
 		}
 		ctx, cancel := chromedp.NewContext(context.Background(), chromedp.WithAllocatorOptions(options...))
 		endChromium = cancel
@@ -138,19 +141,30 @@ func (b *browser) text(selector string) string {
 	return read[string](b, fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", selector))
 }
 
-// until waits for an expression to become true of a page that is there whole.
+// holds says whether an expression is true of a page that is there whole; half-way to another
+// page nothing is.
+func (b *browser) holds(expression string) bool {
+	now, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool](
+		"(() => { try { return document.readyState !== 'loading' && !!("+expression+") } catch { return false } })()"))
+	return err == nil && now
+}
+
+// glimpse is a text of a page that may be on its way to another; empty where it is.
+func (b *browser) glimpse(expression string) string {
+	text, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](expression))
+	if err != nil {
+		return ""
+	}
+	return text
+}
+
+// until waits for an expression to become true.
 func (b *browser) until(expression string) {
 	b.t.Helper()
 	for range 300 {
-		// Half-way to another page what is asked for may not be there yet.
-		now, err := chromedp.Run(
-			b.ctx,
-			chromedp.Evaluate[bool](
-				"(() => { try { return document.readyState !== 'loading' && !!("+expression+") } catch { return false } })()",
-			),
-		)
+		now := b.holds(expression)
 		require.NoError(b.t, b.ctx.Err(), expression)
-		if err == nil && now {
+		if now {
 			return
 		}
 		time.Sleep(40 * time.Millisecond)
