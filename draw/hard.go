@@ -45,7 +45,8 @@ func SVGHard(loads []Hard, label string) string {
 			if l.Easy {
 				fill = "#D5DBE6"
 			}
-			fmt.Fprintf(&b,
+			fmt.Fprintf(
+				&b,
 				`<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" fill="%s" stroke="#38507A" stroke-width="1.6" stroke-dasharray="3 3"/>`,
 				x,
 				base-h,

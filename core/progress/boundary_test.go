@@ -16,7 +16,12 @@ import (
 // TestThreeOfTenIsPain: an exercise that hurt 3 steps back, one that hurt 2 does not.
 func TestThreeOfTenIsPain(t *testing.T) {
 	for score, want := range map[int]bool{2: false, 3: true, 4: true} {
-		a, err := progress.Decide(plain, records(session{ago: 4, before: 1, worst: 1, hurt: score, follow: settled()}), world(t, plain), today)
+		a, err := progress.Decide(
+			plain,
+			records(session{ago: 4, before: 1, worst: 1, hurt: score, follow: settled()}),
+			world(t, plain),
+			today,
+		)
 		require.NoError(t, err)
 		d := right(t, a)
 		assert.Equal(t, want, d.Step == progress.StepBack, "pain %d on the right: %s %v", score, d.Step, d.Because)
