@@ -326,3 +326,15 @@ func BenchmarkFreeText(b *testing.B) {
 			"No numbness, tingling or weakness. I had a cracked rib years ago, all healed.")
 	}
 }
+
+// TestAHighReadingOfAnotherDayIsAskedAgain, and an ordinary one is not.
+func TestAHighReadingOfAnotherDayIsAskedAgain(t *testing.T) {
+	r := rules(t)
+	for reading, want := range map[string]bool{"120/78": false, "165/95": true} {
+		k := readinesstest.Base(day)
+		k.RestingPressure, k.RestingPressureOn = reading, day.AddDate(0, 0, -3).String()
+		asked := slices.ContainsFunc(r.For(k, nil, nil, day, readiness.Plan).Asks,
+			func(q readiness.Question) bool { return q.Field == "resting_pressure" })
+		assert.Equal(t, want, asked, reading)
+	}
+}
