@@ -119,7 +119,12 @@ func (b *browser) do(steps ...chromedp.Action[chromedp.Void]) {
 
 func (b *browser) open(address string) {
 	b.t.Helper()
-	b.do(chromedp.Navigate(address), chromedp.WaitReady("main"))
+	err := chromedp.Do(b.ctx, chromedp.Navigate(address))
+	if err != nil && strings.Contains(err.Error(), "ERR_ABORTED") { // the page before was still on its way elsewhere
+		err = chromedp.Do(b.ctx, chromedp.Navigate(address))
+	}
+	require.NoError(b.t, err, address)
+	b.do(chromedp.WaitReady("main"))
 }
 
 // press clicks a control wherever it is just then: a page may move under a mouse.
