@@ -114,7 +114,7 @@ func Fill(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time) 
 		if err := Begin(ctx, judge, s, now); err != nil {
 			return err
 		}
-		return FillSlowly(ctx, judge, s, now, func(string) {})
+		return FillInSteps(ctx, judge, s, now, func(string) {})
 	})
 }
 
@@ -152,10 +152,10 @@ func Begin(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time)
 	})
 }
 
-// FillSlowly plays the rest of the story, each client and each class all or nothing, and says
+// FillInSteps plays the rest of the story, each client and each class all or nothing, and says
 // before each what is next. What is there already is left as it is, so that a filling that was
 // interrupted goes on.
-func FillSlowly(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time, say func(string)) error {
+func FillInSteps(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time, say func(string)) error {
 	f, err := read()
 	if err != nil {
 		return err

@@ -25,7 +25,7 @@ func TestAFillingThatWasInterruptedGoesOn(t *testing.T) {
 	require.NoError(t, demo.Begin(ctx, judge, s, now))
 	require.NoError(t, demo.Begin(ctx, judge, s, now), "a second time it changes nothing")
 	var said []string
-	err = demo.FillSlowly(ctx, judge, s, now, func(next string) {
+	err = demo.FillInSteps(ctx, judge, s, now, func(next string) {
 		if said = append(said, next); len(said) == 3 {
 			stop()
 		}
@@ -37,12 +37,12 @@ func TestAFillingThatWasInterruptedGoesOn(t *testing.T) {
 	before, err := s.Clients(ctx)
 	require.NoError(t, err)
 	assert.Len(t, before, 2)
-	require.NoError(t, demo.FillSlowly(ctx, judge, s, now, func(string) {}))
+	require.NoError(t, demo.FillInSteps(ctx, judge, s, now, func(string) {}))
 	after, err := s.Clients(ctx)
 	require.NoError(t, err)
 	assert.Len(t, after, 8)
 	said = nil
-	require.NoError(t, demo.FillSlowly(ctx, judge, s, now, func(next string) { said = append(said, next) }))
+	require.NoError(t, demo.FillInSteps(ctx, judge, s, now, func(next string) { said = append(said, next) }))
 	assert.Empty(t, said, "all is there")
 	people, err := s.People(ctx)
 	require.NoError(t, err)

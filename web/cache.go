@@ -8,17 +8,16 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 )
 
-// Pages that say nothing but what the database holds are kept as they were written, until
-// anything in it changes.
+// Pages that show only what the database holds are cached until anything in it changes.
 
-// maxCachedPages is how many pages are kept.
+// maxCachedPages is the most pages that are cached.
 const maxCachedPages = 64
 
 // pageCache are pages by who asked for what, on which day and at which state of the
 // database.
 type pageCache = lru.Cache[string, [][]byte]
 
-// cached answers from what was kept, or lets show write the page. What it shows may follow
+// cached answers from the cache, or lets show write the page. What it shows may follow
 // from the address, who asks, the day and the database, and from nothing else.
 func (w *site) cached(show gin.HandlerFunc) gin.HandlerFunc {
 	return func(c *gin.Context) {
@@ -33,14 +32,15 @@ func (w *site) cached(show gin.HandlerFunc) gin.HandlerFunc {
 			sendPage(c, http.StatusOK, page)
 			return
 		}
-		c.Set("keep", key)
+		c.Set("cache", key)
 		show(c)
 	}
 }
 
-// cachePage remembers a page that lasting asked for.
+// cachePage adds a page whose handler is wrapped in cached. While the demo is being filled nothing
+// is cached, since each page says how far it is.
 func (w *site) cachePage(c *gin.Context, status int, page [][]byte) {
-	if key := c.GetString("keep"); key != "" && status == http.StatusOK && w.setup.Filling.Words() == "" {
+	if key := c.GetString("cache"); key != "" && status == http.StatusOK && w.setup.Filling.Words() == "" {
 		w.cache.Add(key, page)
 	}
 }

@@ -80,7 +80,7 @@ func (w *site) idempotent(c *gin.Context, do func(ctx context.Context) (string, 
 	return made, err
 }
 
-// idempotentOnly is once for what makes nothing that is led to.
+// idempotentOnly is idempotent for a change that makes nothing to redirect to.
 func (w *site) idempotentOnly(c *gin.Context, do func(ctx context.Context) error) error {
 	_, err := w.idempotent(c, func(ctx context.Context) (string, error) { return "", do(ctx) })
 	return err

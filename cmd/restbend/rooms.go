@@ -102,7 +102,7 @@ func (r *room) open(ctx context.Context, dir string, judge *app.Judge, log *slog
 // fill plays the story of the demo into the database, while pages are shown already.
 func (r *room) fill(ctx context.Context, judge *app.Judge, log *slog.Logger, f *web.Filling) {
 	begun := time.Now()
-	err := demo.FillSlowly(ctx, judge, r.db, begun, func(next string) { f.Say("The demo is being filled: " + next) })
+	err := demo.FillInSteps(ctx, judge, r.db, begun, func(next string) { f.Say("The demo is being filled: " + next) })
 	switch {
 	case ctx.Err() != nil:
 	case err != nil:

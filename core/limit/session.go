@@ -23,7 +23,7 @@ const (
 	FloorTransfers  = "floor_transfers"  // ways down and up, each as one
 	WristSeconds    = "wrist_seconds"    // on the wrists without a break
 	CoreExercises   = "core_exercises"   // in the activate and strengthen phases
-	StandingSeconds = "standing_seconds" // on two feet, work and rest between
+	StandingSeconds = "standing_seconds" // on two feet at a stretch, work and rest between
 	Minutes         = "minutes"          // that suit the day: advice, not a bar
 )
 
@@ -87,7 +87,7 @@ func everySession(sore Irritability, c Client) caps {
 	}
 	if m := c.Tolerates.StandingMinutes; m != nil {
 		out = append(out, SessionCap{StandingSeconds, 60 * *m,
-			[]Reason{{Rule: "tolerates.standing_minutes", Text: fmt.Sprintf("On two feet for %s at most.", minutesWords(*m)),
+			[]Reason{{Rule: "tolerates.standing_minutes", Text: fmt.Sprintf("On two feet for at most %s at a stretch.", MinutesWords(*m)),
 				Source: "the client's own word"}}})
 	}
 	if sore == Calm {
@@ -110,7 +110,8 @@ func everySession(sore Irritability, c Client) caps {
 	)
 }
 
-func minutesWords(m float64) string {
+// MinutesWords is a number of minutes in words.
+func MinutesWords(m float64) string {
 	if m == 1 {
 		return "1 minute"
 	}

@@ -114,7 +114,7 @@ const seatRounds = 3
 // fillEither fills the plan to so many seconds, with seats between stretches on two feet
 // where the client bears only so long and the minutes do not come out without.
 func (p *Plan) fillEither(r Request, target int) optimize.Bound {
-	off := func(p Plan) float64 { // too long is worse than too short
+	miss := func(p Plan) float64 { // too long is worse than too short
 		if p.SecondsTotal > (1+tolerance)*float64(target) {
 			return p.SecondsTotal
 		}
@@ -122,14 +122,14 @@ func (p *Plan) fillEither(r Request, target int) optimize.Bound {
 	}
 	r.seated = false
 	bound := p.fillWide(r, target)
-	if off(*p) <= tolerance*float64(target) || !r.maySit() {
+	if p.fits(target) || !r.maySit() {
 		return bound
 	}
 	r.seated = true
 	seats := 1
-	for next, round := *p, 0; round < seatRounds && off(*p) > tolerance*float64(target); round++ {
+	for next, round := *p, 0; round < seatRounds && !p.fits(target); round++ {
 		b := next.fillWide(r, target-seats*r.seatCost())
-		if off(next) < off(*p) {
+		if miss(next) < miss(*p) {
 			*p, bound = next, b
 		}
 		seats = max(1, next.Seats())
@@ -137,11 +137,16 @@ func (p *Plan) fillEither(r Request, target int) optimize.Bound {
 	return bound
 }
 
+// fits says whether the session takes so many seconds, near enough.
+func (p Plan) fits(target int) bool {
+	return math.Abs(p.SecondsTotal-float64(target)) <= tolerance*float64(target)
+}
+
 // fillWide fills the plan to so many seconds: with one rung of each family, or where that
 // does not do with several.
 func (p *Plan) fillWide(r Request, target int) optimize.Bound {
 	bound := p.fill(r, r.candidates(false), target)
-	if math.Abs(p.SecondsTotal-float64(target)) > tolerance*float64(target) {
+	if !p.fits(target) {
 		bound = p.fill(r, r.candidates(true), target)
 	}
 	return bound

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"restbend/core/exercise"
@@ -37,9 +36,6 @@ const (
 	seatSeconds     = 60
 	shortestStretch = 2
 )
-
-// sitFirst is what is said before an exercise where no seat of its own can be put in.
-const sitFirst = "Sit down and rest the legs first."
 
 // seatFamilies hold what a seat is filled with: quiet breath or rest, the arms down.
 var seatFamilies = []string{"rib_breathing", "rest"}
@@ -166,14 +162,14 @@ func (r Request) seatNotes(p Plan, target int) []string {
 	if n > 1 {
 		words = fmt.Sprintf("%d seats are put in between", n)
 	}
-	words += fmt.Sprintf(": %s on two feet at a stretch are the most.", upTo(*r.standingMinutes()))
+	words += fmt.Sprintf(": %s on two feet at a stretch are the most.", limit.MinutesWords(*r.standingMinutes()))
 	var places []string
 	for _, place := range exercise.Places {
 		if place == r.Place || place == "studio" || place == exercise.Place(standingPosition) {
 			continue
 		}
 		there := r.filledAt(place, target)
-		if math.Abs(there.SecondsTotal-float64(target)) <= tolerance*float64(target) && there.Seats() == 0 {
+		if there.fits(target) && there.Seats() == 0 {
 			places = append(places, place.Words())
 		}
 	}
@@ -181,13 +177,6 @@ func (r Request) seatNotes(p Plan, target int) []string {
 		words += " None is wanted " + strings.Join(places[:min(2, len(places))], " or ") + "."
 	}
 	return []string{words}
-}
-
-func upTo(minutes float64) string {
-	if minutes == 1 {
-		return "1 minute"
-	}
-	return strconv.FormatFloat(minutes, 'f', -1, 64) + " minutes"
 }
 
 // takeSeats puts the seats in where they are needed, and the times right.
@@ -223,7 +212,7 @@ func (p *Plan) restFeet(r Request) {
 			it.First = strings.TrimSpace("Sit down and let the legs rest. " + it.First)
 		}
 		if on > 0 && onFeet(it.Position) && stands(on, *it) > most {
-			it.First = strings.TrimSpace(it.First + " " + sitFirst)
+			it.First = strings.TrimSpace(it.First + " Sit down and rest the legs first.")
 			on = 0
 		}
 		on = stands(on, *it)

@@ -189,7 +189,7 @@ func CountWords(count string, n float64) string {
 		limit.FloorTransfers:  "ways to or from the floor",
 		limit.WristSeconds:    "seconds on the wrists at once",
 		limit.CoreExercises:   "exercises of core work",
-		limit.StandingSeconds: "seconds on two feet",
+		limit.StandingSeconds: "seconds on two feet at a stretch",
 		limit.Minutes:         "minutes",
 	}
 	return fmt.Sprintf("%.0f %s", n, words[count])
