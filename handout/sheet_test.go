@@ -38,7 +38,7 @@ func programme(t testing.TB) (home.Programme, *app.Judge) {
 }
 
 func font(t testing.TB) []byte {
-	b, err := os.ReadFile("../web/static/vendor/atkinson/latin.woff2")
+	b, err := os.ReadFile("../web/static/vendor/atkinson/latin.ttf")
 	require.NoError(t, err)
 	return b
 }

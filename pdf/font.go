@@ -5,7 +5,6 @@ import (
 	"strings"
 	"sync"
 
-	woff "github.com/tdewolff/font"
 	"golang.org/x/image/font/sfnt"
 	"golang.org/x/image/math/fixed"
 
@@ -14,8 +13,7 @@ import (
 
 // font is a typeface; lengths are shares of its size.
 type font struct {
-	file           []byte // as it was given
-	plain          []byte // as TrueType
+	file           []byte // TrueType or OpenType
 	outlines       *sfnt.Font
 	units          int // of the font, in its size
 	height, ascent float64
@@ -29,20 +27,17 @@ var fonts sync.Map // by the address of their bytes: reading one takes its time
 
 func fontOf(file []byte) (*font, error) {
 	if len(file) == 0 {
-		return nil, fmt.Errorf("it is empty; expected an OpenType or WOFF2 file")
+		return nil, fmt.Errorf("it is empty; expected a TrueType or OpenType file")
 	}
 	key := &file[0]
 	if f, ok := fonts.Load(key); ok {
 		return f.(*font), nil
 	}
-	plain, err := woff.ToSFNT(file)
+	outlines, err := sfnt.Parse(file)
 	if err != nil {
 		return nil, err
 	}
-	f := &font{file: file, plain: plain, widths: map[rune]float64{}}
-	if f.outlines, err = sfnt.Parse(plain); err != nil {
-		return nil, err
-	}
+	f := &font{file: file, outlines: outlines, widths: map[rune]float64{}}
 	f.units = int(f.outlines.UnitsPerEm())
 	m, err := f.outlines.Metrics(&f.buffer, fixed.I(f.units), metrics.HintingNone)
 	if err != nil {

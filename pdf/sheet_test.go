@@ -15,7 +15,7 @@ import (
 )
 
 func sheet(t *testing.T) *Sheet {
-	b, err := os.ReadFile("../web/static/vendor/atkinson/latin.woff2")
+	b, err := os.ReadFile("../web/static/vendor/atkinson/latin.ttf")
 	require.NoError(t, err)
 	s, err := New("A sheet", Sizes["a4"], false, b)
 	require.NoError(t, err)

@@ -27,7 +27,7 @@ func (s *Sheet) PDF(w io.Writer) error {
 	doc.SetAutoPageBreak(false, 0)
 	doc.SetLineJoinStyle("round")
 	doc.SetLineCapStyle("round")
-	doc.AddUTF8FontFromBytes("sheet", "", s.font.plain)
+	doc.AddUTF8FontFromBytes("sheet", "", s.font.file)
 	for _, page := range s.pages {
 		doc.AddPage()
 		for _, m := range page {
@@ -106,7 +106,7 @@ func (s *Sheet) SVG(w io.Writer, page int) error {
 		`font-family="sheet" stroke-linejoin="round" stroke-linecap="round" style="background:#fff"><title>%s</title>`,
 		html.EscapeString(s.title),
 	)
-	fmt.Fprintf(&b, `<style>@font-face{font-family:"sheet";src:url("data:font/woff2;base64,%s")}</style>`,
+	fmt.Fprintf(&b, `<style>@font-face{font-family:"sheet";src:url("data:font/ttf;base64,%s")}</style>`,
 		base64.StdEncoding.EncodeToString(s.font.file))
 	for _, m := range marks {
 		m.svg(&b)

@@ -21,7 +21,7 @@ var staticFiles embed.FS
 
 // SheetFont is the house's letters, for paper.
 var SheetFont = sync.OnceValue(func() []byte {
-	b, err := staticFiles.ReadFile("static/vendor/atkinson/latin.woff2")
+	b, err := staticFiles.ReadFile("static/vendor/atkinson/latin.ttf")
 	if err != nil {
 		panic(err) // it is built in
 	}
