@@ -147,7 +147,7 @@ func (s *Studio) AddClass(ctx context.Context, w ClassWish) (string, error) {
 	})
 }
 
-// RemakeClass plans a class anew with other wishes, on top of the revision that was seen;
+// RemakeClass plans a class again with other wishes, on top of the revision that was seen;
 // the plans it had are put away.
 func (s *Studio) RemakeClass(ctx context.Context, id string, seen int, w ClassWish) error {
 	old, err := s.Store.Class(ctx, id)
@@ -276,7 +276,7 @@ type ClassRest struct {
 	Absent  []string // plans of those who are not here any more, or not yet
 }
 
-// ContinueClass plans what is left of a class anew for those who are here, from where they
+// ContinueClass replans the rest of a class for those who are here, from where they
 // are; what was done stays as it was. Somebody who hurts gets what suits that.
 func (s *Studio) ContinueClass(ctx context.Context, id string, rest ClassRest) error {
 	c, err := s.Store.Class(ctx, id)

@@ -56,7 +56,7 @@ func answersOn(c limit.Client, day civil.Day) Visit {
 	return said
 }
 
-// StartClass keeps what everybody said, by name, and plans the class anew where somebody may
+// StartClass keeps what everybody said, by name, and replans the class where somebody may
 // not take part, or not in what was planned. All of it is kept, or nothing.
 func (s *Studio) StartClass(ctx context.Context, id string, seen int, v ClassVisit) (string, error) {
 	c, err := s.Store.Class(ctx, id)

@@ -45,7 +45,7 @@ func (j *Judge) WithCare(p home.Programme) home.Programme {
 	return p
 }
 
-// HomeRequest is Home for a client of the database, as the records leave her.
+// HomeRequest is Home for a client of the database, with the progress of their records.
 func (s *Studio) HomeRequest(ctx context.Context, clientID string, items, days int) (home.Request, error) {
 	k, err := s.Store.Client(ctx, clientID)
 	if err != nil {

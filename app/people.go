@@ -27,7 +27,7 @@ type Right string
 // The rights, from what anybody may ask for to what the owner alone may.
 const (
 	Anybody Right = "anybody" // without signing in
-	Own     Right = "own"     // whoever is signed in, about herself
+	Own     Right = "own"     // everybody signed in, about themselves
 	Day     Right = "day"     // the page of the day
 	Read    Right = "read"    // clients one works with, and the library
 	Work    Right = "work"    // and change them
@@ -208,7 +208,7 @@ func (s *Studio) loginIsFree(ctx context.Context, p store.Person) error {
 	return nil
 }
 
-// changePerson changes somebody as she stands.
+// changePerson changes a stored person.
 func (s *Studio) changePerson(ctx context.Context, id string, change func(*store.Person) error) error {
 	p, err := s.Store.Person(ctx, id)
 	if err != nil {
@@ -235,7 +235,7 @@ func (s *Studio) changePerson(ctx context.Context, id string, change func(*store
 	})
 }
 
-// ChangePerson gives somebody another name, sign-in name or role; another role signs her out.
+// ChangePerson gives somebody another name, sign-in name or role; another role signs them out.
 func (s *Studio) ChangePerson(ctx context.Context, id, name, login, role string) error {
 	return s.changePerson(ctx, id, func(p *store.Person) error {
 		if p.Role != role {
@@ -246,7 +246,7 @@ func (s *Studio) ChangePerson(ctx context.Context, id, name, login, role string)
 	})
 }
 
-// Leave lets somebody in no more, or again. What she did stays in the trail.
+// Leave deactivates or reactivates a person. What they did stays in the audit trail.
 func (s *Studio) Leave(ctx context.Context, id string, away bool) error {
 	return s.changePerson(ctx, id, func(p *store.Person) error {
 		p.Epoch++
@@ -257,8 +257,8 @@ func (s *Studio) Leave(ctx context.Context, id string, away bool) error {
 	})
 }
 
-// GivePassword sets somebody's password without the old one, takes away her one-time codes
-// and signs her out everywhere: for who has lost them.
+// GivePassword sets somebody's password without the old one, removes their one-time codes
+// and signs them out everywhere: for those who have lost them.
 func (s *Studio) GivePassword(ctx context.Context, id, password string) error {
 	return s.changePerson(ctx, id, func(p *store.Person) (err error) {
 		if err := checkPassword(password, p.Name, p.Login); err != nil {
@@ -270,7 +270,7 @@ func (s *Studio) GivePassword(ctx context.Context, id, password string) error {
 	})
 }
 
-// errPassword is a password that is not hers.
+// errPassword is a wrong password.
 var errPassword = &formats.Invalid{Path: "password now", Want: "is not the one that you sign in with"}
 
 // ChangePassword changes one's own password and signs out everywhere else.
@@ -393,7 +393,7 @@ func (s *Studio) Unlocks(ctx context.Context, id, code string) (bool, error) {
 	return p.Short != "" && matches(code, p.Short) || matches(code, p.Password), nil
 }
 
-// WorksWith gives somebody exactly these clients to work with, of those she may be given.
+// WorksWith sets the clients a person works with, of those they may be given.
 func (s *Studio) WorksWith(ctx context.Context, person string, shown, clients []string) error {
 	if _, err := s.Store.Person(ctx, person); err != nil {
 		return err

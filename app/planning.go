@@ -16,7 +16,7 @@ import (
 	"restbend/formats"
 )
 
-// Planning for a client as she is given, without a studio that remembers.
+// Planning for a client from a file, without a database.
 
 // planOf plans and adds what was assumed to the notes.
 func (j *Judge) planOf(r plan.Request, assumed []string) plan.Plan {

@@ -220,7 +220,7 @@ func WishOf(p plan.Plan) Wish {
 	}
 }
 
-// Replan makes the plan anew with other wishes, as one revision that can be
+// Replan makes the plan again with other wishes, as one revision that can be
 // undone. What is locked stays. Pain today, when given, is taken into the client
 // the plan is for.
 func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) error {
@@ -230,7 +230,7 @@ func (s *Studio) Replan(ctx context.Context, id string, revision int, w Wish) er
 	})
 }
 
-// PlanAs is a saved plan made anew with other wishes, not saved.
+// PlanAs makes a saved plan again with other wishes and does not save it.
 func (s *Studio) PlanAs(ctx context.Context, row store.Plan, w Wish) (plan.Plan, error) {
 	pain := w.PainNow
 	c, w, err := s.asKnown(ctx, row, w)
@@ -243,7 +243,7 @@ func (s *Studio) PlanAs(ctx context.Context, row store.Plan, w Wish) (plan.Plan,
 	return s.planAs(ctx, row, c, w)
 }
 
-// planAs is a saved plan made anew for a client as given, not saved.
+// planAs makes a saved plan again for the given client and does not save it.
 func (s *Studio) planAs(ctx context.Context, row store.Plan, c limit.Client, w Wish) (plan.Plan, error) {
 	r, assumed, err := s.requestFor(ctx, row.ClientID, c, w, row.On)
 	if err != nil {

@@ -13,7 +13,7 @@ import (
 	"restbend/store"
 )
 
-// What a client may ask for of her data.
+// What clients may ask for about their data.
 
 // usualRetention is how many years records are kept after the last session where nobody has
 // said otherwise. Common practice; local law comes first.
@@ -29,7 +29,7 @@ func (s *Studio) RetentionYears(ctx context.Context) int {
 }
 
 // KeptUntil is the local day until which a client's records are kept, counted from the last
-// one, or from when she came where there is none.
+// one, or from their first day where there is none.
 func (s *Studio) KeptUntil(ctx context.Context, k store.Client) (string, error) {
 	heads, err := s.Store.PlanHeadsOf(ctx, k.ID, 1)
 	if err != nil {
@@ -91,7 +91,7 @@ func (s *Studio) Restrict(ctx context.Context, clientID string, on bool) error {
 	return s.Store.Change(ctx, func(t *store.Tx) error { return t.Restrict(clientID, on, s.Now()) })
 }
 
-// Erase takes everything of a client out of the database for ever. Her name is asked for, so
+// Erase takes everything of a client from the database for good. The name has to be typed, so
 // that it is meant, and why.
 func (s *Studio) Erase(ctx context.Context, clientID, name, by, why string) error {
 	k, err := s.Store.Client(ctx, clientID)

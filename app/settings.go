@@ -20,7 +20,7 @@ import (
 	"restbend/store"
 )
 
-// Look is how one person sees the pages, on every device she signs in on.
+// Look is how one person sees the pages, on every device they sign in on.
 type Look struct {
 	Scheme  string `json:"scheme,omitempty"` // light, dark, or empty to follow the system
 	Text    string `json:"text,omitempty"`   // large, larger, or empty for the usual size
@@ -45,7 +45,7 @@ func (l Look) Shown(p plan.Plan) plan.Plan {
 // lookKey is where the look of a person is kept.
 func lookKey(person string) string { return "look:" + person }
 
-// LookOf is how a person sees the pages; the usual where she never chose.
+// LookOf is how a person sees the pages; the default where they never chose.
 func (s *Studio) LookOf(ctx context.Context, person string) Look {
 	var l Look
 	if err := json.Unmarshal([]byte(s.Store.Setting(ctx, lookKey(person))), &l); err != nil || l.check() != nil {

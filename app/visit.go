@@ -144,7 +144,7 @@ func (s *Studio) TryVisit(ctx context.Context, row store.Plan, client store.Clie
 
 // StartVisit keeps the answers given at the start of a visit. Where the day allows no lesson
 // the client is sent on; where the plan is not inside what the day allows, or was made for
-// another pain, it is made anew. All of it is kept, or nothing.
+// another pain, it is made again. All of it is kept, or nothing.
 func (s *Studio) StartVisit(ctx context.Context, planID string, v Visit) (string, error) {
 	row, err := s.Store.Plan(ctx, planID)
 	if err != nil {

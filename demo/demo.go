@@ -139,7 +139,7 @@ func Begin(ctx context.Context, judge *app.Judge, s *store.Store, now time.Time)
 			if err := t.SetSetting("studio", f.Studio); err != nil {
 				return err
 			}
-			// Nobody can sign in as her: no password has this hash.
+			// Nobody can sign in with this: no password has this hash.
 			_, err := t.AddPerson(store.Person{Name: f.Owner, Login: "owner", Role: "owner", Password: "none"}, now)
 			return err
 		}); err != nil {

@@ -5,7 +5,7 @@ import (
 	"strconv"
 )
 
-// evenly walks a closed line and returns points about the given spacing apart.
+// evenly returns points on a closed line, about the given spacing apart.
 func evenly(line []flat, spacing float64) []flat {
 	total := 0.0
 	for i := range line {

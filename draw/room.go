@@ -6,7 +6,7 @@ import (
 	"strings"
 )
 
-// Spot is where one person is in a room: on a mat or a chair, at the wall where she needs it.
+// Spot is where one person is in a room: on a mat or a chair, at the wall where they need it.
 type Spot struct {
 	Name   string
 	Chair  bool

@@ -29,7 +29,7 @@ type Booked struct {
 var rruleDays = map[string]string{"mon": "MO", "tue": "TU", "wed": "WE", "thu": "TH", "fri": "FR", "sat": "SA", "sun": "SU"}
 
 // Calendar writes sessions and home days. Times are those of the place; what was taken away
-// is a cancellation. An event keeps its UID for ever, and its sequence rises with its
+// is a cancellation. An event keeps its UID, and its sequence rises with its
 // changes.
 func Calendar(w io.Writer, all []Booked, place *time.Location) error {
 	cal := ics.NewCalendarFor("Rest Bend")

@@ -17,7 +17,7 @@ import (
 	"restbend/store"
 )
 
-// A client as a bundle of FHIR R4: who she is, what was said and measured, what is wanted,
+// A client as a bundle of FHIR R4: who it is, what was said and measured, what is wanted,
 // what is at home and what was done. Nothing in it is a diagnosis of this program: conditions
 // are as they were told.
 

@@ -3,7 +3,10 @@ package exchange_test
 import (
 	"bytes"
 	"encoding/csv"
+	"os"
+	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -24,11 +27,44 @@ import (
 func studio(t testing.TB) *app.Studio {
 	judge, err := app.NewJudge()
 	require.NoError(t, err)
-	now := time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)
-	s := open(t)
-	require.NoError(t, demo.Fill(ctx, judge, s, now))
-	return &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return now }}
+	db, err := demoDB()
+	require.NoError(t, err)
+	dir := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "copy.db"), db, 0o600))
+	require.NoError(t, store.Restore(ctx, filepath.Join(dir, "copy.db"), filepath.Join(dir, "studio")))
+	s, err := store.Open(ctx, filepath.Join(dir, "studio"))
+	require.NoError(t, err)
+	t.Cleanup(func() { s.Close() })
+	return &app.Studio{Judge: judge, Store: s, Now: func() time.Time { return demoDay }}
 }
+
+var demoDay = time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)
+
+// demoDB is the demo's database, filled once for all tests.
+var demoDB = sync.OnceValues(func() ([]byte, error) {
+	judge, err := app.NewJudge()
+	if err != nil {
+		return nil, err
+	}
+	dir, err := os.MkdirTemp("", "exchange")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	s, err := store.Open(ctx, dir)
+	if err != nil {
+		return nil, err
+	}
+	defer s.Close()
+	if err := demo.Fill(ctx, judge, s, demoDay); err != nil {
+		return nil, err
+	}
+	file := filepath.Join(dir, "copy.db")
+	if err := store.Backup(ctx, dir, file); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(file)
+})
 
 // TestACalendarIsReadByAnother: sessions at their time in the place they are held, also over
 // the change of the clocks; cancelled where they were taken away; the same UIDs again.

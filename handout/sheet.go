@@ -20,7 +20,7 @@ type Heading struct {
 	Client  string
 	Studio  string
 	On      string // the day in words
-	Again   string // when it is looked at anew, in words
+	Again   string // when it is reviewed, in words
 	Caution string // of the client; empty unless it is wished
 	Units   app.Units
 }

@@ -12,7 +12,7 @@ import (
 )
 
 // familyFile is one file of the library. What a family's variants share is
-// said once under "shared" and may be said anew by a variant.
+// said once under "shared" and may be overridden by a variant.
 type familyFile struct {
 	Family   string    `yaml:"family"`
 	Name     string    `yaml:"name"`

@@ -42,7 +42,7 @@ type Library struct {
 func (l *Library) Variant(id string) *exercise.Variant { return l.byID[id] }
 
 // Load is the library that is built into the program: as it was kept, or where it has
-// changed since, read and measured anew.
+// changed since, read and measured again.
 func Load() (*Library, error) {
 	if l, err := restore(embedded, snapshotFile); l != nil || err != nil {
 		return l, err

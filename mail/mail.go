@@ -23,7 +23,7 @@ type Letter struct {
 	FromName, From string
 	To             string
 	Subject, Text  string
-	ID             string // tells it from others for ever
+	ID             string // unique
 	Date           time.Time
 	Files          []File
 }

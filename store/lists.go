@@ -94,7 +94,7 @@ func (s *Store) PlanHeadsOf(ctx context.Context, clientID string, most int) ([]P
 	}, "plan_heads_of", clientID, most)
 }
 
-// Visit is a plan of a day with the client as she is now.
+// Visit is a plan of a day with the client as stored now.
 type Visit struct {
 	Plan
 	Now      Client

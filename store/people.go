@@ -14,7 +14,7 @@ type Person struct {
 	Short                 string // hash of the short code; empty for none
 	Epoch                 int    // sessions of another do not hold
 	Gone                  string
-	Clients               int // whom she works with
+	Clients               int // whom they work with
 }
 
 func scanPerson(r row) (p Person, err error) {
@@ -31,7 +31,7 @@ func (s *Store) Person(ctx context.Context, id string) (Person, error) {
 	return single(ctx, s, scanPerson, "person", id)
 }
 
-// PersonNamed finds one by what she signs in with; ErrNotFound where there is none.
+// PersonNamed finds a person by sign-in name; ErrNotFound where there is none.
 func (s *Store) PersonNamed(ctx context.Context, login string) (Person, error) {
 	return single(ctx, s, scanPerson, "person_named", login)
 }
@@ -41,20 +41,20 @@ func (s *Store) Owners(ctx context.Context) (int, error) {
 	return single(ctx, s, scanCount, "owners")
 }
 
-// AddPerson keeps a new person and says her id.
+// AddPerson stores a new person and returns the id.
 func (t *Tx) AddPerson(p Person, now time.Time) (string, error) {
 	id := NewID()
 	_, err := t.exec("add_person", id, p.Name, p.Login, p.Role, p.Password, stamp(now))
 	return id, err
 }
 
-// ChangePerson keeps a person as she was changed; sessions from before hold no longer where
+// ChangePerson stores a changed person; sessions from before hold no longer where
 // the epoch is another. ErrChanged where there is none.
 func (t *Tx) ChangePerson(p Person) error {
 	return t.one("change_person", p.Name, p.Login, p.Role, p.Password, p.Once, p.Short, p.Epoch, p.Gone, p.ID)
 }
 
-// WorkWith gives a person a client to work with, or takes her away.
+// WorkWith assigns a client to a person, or takes the client away.
 func (t *Tx) WorkWith(personID, clientID string, does bool) error {
 	query := "works_not_with"
 	if does {

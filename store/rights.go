@@ -5,7 +5,7 @@ import (
 	"time"
 )
 
-// What a client may ask for of her data.
+// What clients may ask for about their data.
 
 // Consent is what a client agreed to, or took back.
 type Consent struct {
@@ -41,7 +41,7 @@ func (t *Tx) Restrict(clientID string, on bool, now time.Time) error {
 	return t.one("restrict", goneAt(on, now), clientID)
 }
 
-// Erasure says that somebody was erased, and nothing of who she was.
+// Erasure says that somebody was erased, and nothing about who it was.
 type Erasure struct{ ClientID, At, By, Why string }
 
 // Erasures lists those that were erased last, at most so many.
@@ -50,8 +50,8 @@ func (s *Store) Erasures(ctx context.Context, most int) ([]Erasure, error) {
 }
 
 // Erase takes everything of a client out of the database: file, plans, records, programmes,
-// diaries, classes that she was in, what search knows of her. What stays is the trail, which
-// names nobody, and that she was erased.
+// diaries, their part in classes, and the search index. What stays is the audit trail, which
+// names nobody, and the fact of the erasure.
 func (t *Tx) Erase(clientID, by, why string, now time.Time) error {
 	for _, query := range []string{"erase_words", "erase_classes", "erase_intakes"} {
 		if _, err := t.exec(query, clientID); err != nil {

@@ -98,7 +98,7 @@ func (s *Store) Snapshot(ctx context.Context, do func(*Store) error) error {
 	return do(&Store{read: tx, queries: s.queries})
 }
 
-// EachRow walks the rows of one of Exported in the order in which they came.
+// EachRow calls a function for the rows of one of Exported, oldest first.
 func (s *Store) EachRow(ctx context.Context, table string, do func(Row) error) error {
 	if !slices.Contains(Exported, table) {
 		return fmt.Errorf("there is no table %q to be moved", table)

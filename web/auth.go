@@ -33,7 +33,7 @@ type Setup struct {
 	Copies   *backup.Keeper   // nil where none are made
 }
 
-// How long somebody stays signed in, and how often her being there is noted.
+// How long somebody stays signed in, and how often their presence is noted.
 const (
 	signedIn  = 12 * time.Hour
 	noted     = time.Minute
@@ -64,10 +64,10 @@ type visitor struct {
 	Look   app.Look
 }
 
-// Reads says that she looks and changes nothing.
+// Reads says that the person may look and change nothing.
 func (v visitor) Reads() bool { return v.Role.May(app.Read) && !v.Role.May(app.Work) }
 
-// Sees says that she has clients to look at; Keeps, that she looks after the studio.
+// Sees says that the person may see clients; Keeps, that they look after the studio.
 func (v visitor) Sees() bool  { return v.Role.May(app.Read) }
 func (v visitor) Keeps() bool { return v.Role.May(app.Keep) }
 
@@ -78,7 +78,7 @@ func visitorOf(c *gin.Context) visitor {
 	return who
 }
 
-// authenticate finds out who asks, from her session.
+// authenticate finds out who is asking, from the session.
 func (w *site) authenticate(c *gin.Context) (visitor, bool, error) {
 	token, _ := c.Cookie(w.sessions.Cookie.Name) // none is a new session
 	ctx, err := w.sessions.Load(c.Request.Context(), token)
@@ -110,7 +110,7 @@ func (w *site) authenticate(c *gin.Context) (visitor, bool, error) {
 	return visitor{}, false, nil
 }
 
-// extendSession notes that somebody is there, or finds her screen locked.
+// extendSession notes that somebody is there, or finds the screen locked.
 func (w *site) extendSession(c *gin.Context, v *visitor) error {
 	ctx := c.Request.Context()
 	now, seen := w.Now(), time.Unix(w.sessions.GetInt64(ctx, "seen"), 0)

@@ -129,7 +129,7 @@ func (w *site) tapCurve(c *gin.Context) {
 	w.backChanged(c, "curves", w.TapCurve(c.Request.Context(), c.Param("id"), region, side))
 }
 
-// backChanged answers a tap with the map anew, or for a plain form with the page it
+// backChanged answers a tap with the new map, or for a plain form with the page it
 // stands on.
 func (w *site) backChanged(c *gin.Context, shows string, err error) {
 	if err != nil {

@@ -252,7 +252,7 @@ func (w *site) saveIntake(c *gin.Context, id string) {
 }
 
 // showClash shows a form again, filled, with what was changed of the client in the
-// meantime; saved once more, what it says holds. Without a clash the form itself was saved
+// meantime; saved again, it wins. Without a clash the form itself was saved
 // before, with other answers.
 func (w *site) showClash(c *gin.Context, f intake, id string, clash *app.Clash) {
 	now, err := w.Store.Client(c.Request.Context(), id)

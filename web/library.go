@@ -102,8 +102,8 @@ func shelfText(families []*exercise.Family) map[string]string {
 	return out
 }
 
-// remembered leads who comes to the library by its bare name to what she looked for there
-// last in this session, until she forgets it.
+// remembered redirects from the library without a query to what was searched for last in this
+// session, until that is cleared.
 func (w *site) remembered(show gin.HandlerFunc) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		ctx, asked := c.Request.Context(), c.Request.URL.RawQuery

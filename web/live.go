@@ -213,7 +213,7 @@ func (w *site) recordNow(c *gin.Context) {
 	c.JSON(http.StatusOK, r)
 }
 
-// within changes the plan while it is taught and answers with the lesson anew; what is
+// within changes the plan while it is taught and answers with the new lesson; what is
 // barred is refused with the reason.
 func (w *site) within(c *gin.Context) {
 	var ask struct {

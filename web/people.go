@@ -171,7 +171,7 @@ func (w *site) changeMe(c *gin.Context) {
 	}
 	p, err := w.Store.Person(c.Request.Context(), who.ID)
 	if err == nil {
-		err = w.letIn(c, p) // here she stays signed in
+		err = w.letIn(c, p) // this session goes on
 	}
 	if err != nil {
 		w.refused(c, err)
@@ -288,7 +288,7 @@ func (w *site) changePerson(c *gin.Context) {
 // pageOfTrail is how many lines of the trail a page has.
 const pageOfTrail = 100
 
-// trailLine is a line of the trail with the client's name, as far as she is still there.
+// trailLine is a line of the trail with the client's name, if the client is still there.
 type trailLine struct {
 	store.Line
 	Client string

@@ -33,7 +33,7 @@ type builder struct {
 	Notes      []string // the plan's others
 	Off        string   // by how much the minutes are missed, if they are
 	Adding     *adding
-	Rest       bool // the rest is to be planned anew
+	Rest       bool // the rest is to be replanned
 	Refusal    string
 	Places     []exercise.Place
 	Approaches []exercise.Approach

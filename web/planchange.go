@@ -74,7 +74,7 @@ func readWish(c *gin.Context, from app.Wish) (app.Wish, error) {
 	return from, nil
 }
 
-// changed answers a change of a plan: the builder anew, or for a plain form the
+// changed answers a change of a plan: the new builder, or for a plain form the
 // way back to it.
 func (w *site) changed(c *gin.Context, err error, item string) {
 	id := c.Param("id")
@@ -109,7 +109,7 @@ func (w *site) revision(c *gin.Context) (int, error) {
 	return n, nil
 }
 
-// changePlan makes the plan anew with other wishes.
+// changePlan makes the plan again with other wishes.
 func (w *site) changePlan(c *gin.Context) {
 	revision, err := w.revision(c)
 	if err == nil {

@@ -230,7 +230,7 @@ func (w *site) unanswered(c *gin.Context, row store.Plan, client store.Client) c
 var askedBefore = []string{"pain.unknown", "client.never_asked", "pressure.again"}
 
 // keepRecheck keeps what was answered. Where the day allows no lesson the client is sent on;
-// a plan that does not fit the day is made anew, to be looked over.
+// a plan that does not fit the day is made again, to be looked over.
 func (w *site) keepRecheck(c *gin.Context) {
 	row, client, ok := w.planAndClient(c)
 	if !ok {

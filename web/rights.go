@@ -18,7 +18,7 @@ import (
 	"restbend/store"
 )
 
-// What a client may ask for of her data, and the copies that outlive it for a while.
+// What clients may ask for about their data, and the backups that keep it for a while.
 
 func (w *site) rights(c *gin.Context) { w.showRights(c, http.StatusOK, "") }
 

@@ -264,7 +264,7 @@ func (w *site) addRung(c *gin.Context) {
 
 func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
-// ladderView is one family on a client's page: the rung before, where she stands, what
+// ladderView is one family on a client's page: the rung before, the one on record, what
 // comes next.
 type ladderView struct {
 	Family string

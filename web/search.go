@@ -55,7 +55,7 @@ func (w *site) search(c *gin.Context) {
 	}
 	who := visitorOf(c)
 	for _, h := range found { // in the order in which the best of each kind came
-		if h.Kind == "Pages" && !who.Role.May(w.takes[h.Link]) { // not hers to see
+		if h.Kind == "Pages" && !who.Role.May(w.takes[h.Link]) { // not for this role
 			continue
 		}
 		i := slices.IndexFunc(groups, func(g hits) bool { return g.Kind == h.Kind })

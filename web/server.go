@@ -94,7 +94,7 @@ func New(s *app.Studio, log *slog.Logger, u Setup) (http.Handler, error) {
 	})
 	r.Use(plain)
 	r.NoRoute(func(c *gin.Context) {
-		if v, in, err := w.authenticate(c); err == nil && in && !v.Locked { // her menu and her look stay
+		if v, in, err := w.authenticate(c); err == nil && in && !v.Locked { // the menu and the look stay
 			c.Set("visitor", v)
 		}
 		fail(c, http.StatusNotFound, "There is no such page. The address may be mistyped, or what it showed is gone.")

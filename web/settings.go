@@ -56,7 +56,7 @@ func (w *site) showSettings(c *gin.Context, status int, h app.House, refusal str
 	)
 }
 
-// setLook keeps how she who asks sees the pages.
+// setLook stores how the person who asks sees the pages.
 func (w *site) setLook(c *gin.Context) {
 	err := w.SetLook(
 		c.Request.Context(),

@@ -174,7 +174,7 @@ func (w *site) unlock(c *gin.Context) {
 func (w *site) signOut(c *gin.Context) {
 	who := visitorOf(c)
 	err := w.sessions.Destroy(c.Request.Context())
-	if err == nil && who.Demo { // or she would be let in again at once
+	if err == nil && who.Demo { // or the demo would sign in again at once
 		w.sessions.Put(c.Request.Context(), "left", "yes")
 	}
 	if err == nil {

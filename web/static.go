@@ -29,7 +29,7 @@ var SheetFont = sync.OnceValue(func() []byte {
 })
 
 // assets serves the static files under the hash of them all, so that they can
-// be cached for ever and refer to one another.
+// be cached without end and refer to one another.
 type assets struct {
 	files fs.FS
 	hash  string
@@ -90,7 +90,7 @@ func newAssets() (*assets, error) {
 func (a *assets) url(name string) string { return "/static/" + a.hash + "/" + name }
 
 // worker serves the script that keeps lessons for when there is no connection; it is
-// asked for anew each time, under an address that does not change.
+// asked for each time, under an address that does not change.
 func (w *site) worker(c *gin.Context) {
 	b, err := fs.ReadFile(w.assets.files, "js/worker.js")
 	if err != nil {

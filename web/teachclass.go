@@ -221,7 +221,7 @@ func (w *site) finishClass(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, classLink(c.Param("id")))
 }
 
-// restOfClass plans what is left anew for those who are here.
+// restOfClass replans what is left for those who are here.
 func (w *site) restOfClass(c *gin.Context) {
 	number := func(field string) int {
 		n, err := strconv.Atoi(strings.TrimSpace(c.PostForm(field)))

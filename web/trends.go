@@ -115,7 +115,7 @@ type often struct {
 }
 
 // report is one page on how it goes: for the client in plain words, or for who referred
-// her with rules and sources.
+// the client with rules and sources.
 func (w *site) report(c *gin.Context) {
 	if _, facts, ok := w.reportOf(c); ok {
 		w.pages.render(c, http.StatusOK, "report", facts)

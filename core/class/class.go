@@ -1,9 +1,9 @@
 // Package class finds one session for several clients in one room: one thread of
-// exercises on one clock, and for each person a version that her own limits allow.
+// exercises on one clock, and for each person a version that their own limits allow.
 //
-// Everybody's session is worth to her what package plan says, and her share is that of
-// her own best plan of the same minutes. The smallest share is made as large as can be
-// first, then the sum. Whatever weights the people are given, no class can have a smallest
+// Package plan says what a session is worth to a person. A person's share is what the class is
+// worth to them, as a part of what their own best plan of the same minutes is worth. First the
+// smallest share is made as large as possible, then the sum. Whatever weights the people are given, no class can have a smallest
 // share above the weighted mean of the class that is best for those weights, which package
 // optimize bounds; the weights are moved until that bound is low.
 package class
@@ -28,12 +28,12 @@ const (
 // Versions is how many different versions a teacher can show in one item (common practice).
 const Versions = 3
 
-// Person is one who comes, with what her own session would be asked for.
+// Person is one participant, with the request for a session of their own.
 type Person struct {
 	ID      string // so that nobody comes twice; may be empty
 	Name    string
 	Request plan.Request
-	Against *plan.Request // whose best session her share is measured by, where it is not Request's
+	Against *plan.Request // the request whose best session the share is measured by, where it is not Request
 }
 
 // Request is what is asked of a class: everybody's place and minutes are those of the class.
@@ -65,10 +65,10 @@ type Member struct {
 	Person    int                 `json:"person"`
 	Name      string              `json:"name"`
 	Status    string              `json:"status"`
-	Share     float64             `json:"share"` // of her own best plan, 0 to 1
-	Place     exercise.Place      `json:"place"` // where she works, if it is another than the class's
+	Share     float64             `json:"share"` // of the own best plan, 0 to 1
+	Place     exercise.Place      `json:"place"` // where they work, if it is not the place of the class
 	Because   []string            `json:"because"`
-	Plan      plan.Plan           `json:"-"` // her own session, as she does it in the class
+	Plan      plan.Plan           `json:"-"` // their own session, as they do it in the class
 	Readiness readiness.Readiness `json:"readiness"`
 }
 
@@ -95,7 +95,7 @@ type Version struct {
 	Verdict     exercise.Verdict      `json:"verdict"`
 	Quantities  exercise.Quantities   `json:"quantities"`
 	Instead     bool                  `json:"instead"` // another exercise than the thread's
-	Resting     bool                  `json:"resting"` // she rests and breathes while the others work
+	Resting     bool                  `json:"resting"` // rests and breathes while the others work
 	Because     []string              `json:"because"`
 }
 
@@ -129,7 +129,7 @@ func (it Item) Kinds() [][]Version {
 	return out
 }
 
-// Check refuses a request that is none: too few or too many people, or one of them twice.
+// Check refuses a request with too few people, too many, or the same person twice.
 func (r Request) Check() error {
 	if n := len(r.People); n < Few || n > Many {
 		return fmt.Errorf("clients: expected %d to %d for a class, found %d", Few, Many, n)
@@ -155,7 +155,7 @@ func Best(r Request, lib plan.Library) Class {
 		seated.Notes = append([]string{"Nobody here gets down to the floor: all work on chairs."}, seated.Notes...)
 		return seated
 	}
-	for again := true; again; { // who would go down and up too often sits beside the others instead
+	for again := true; again; { // whoever would get down and up too often sits beside the others instead
 		if len(s.here) < Few {
 			c.Status = plan.Infeasible
 			for _, status := range []string{plan.Ask, plan.Stop, plan.Refer} { // the strictest of those who are left out

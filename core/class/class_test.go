@@ -1,6 +1,7 @@
 package class_test
 
 import (
+	"flag"
 	"slices"
 	"strings"
 	"testing"
@@ -18,6 +19,9 @@ import (
 	"restbend/core/readiness/readinesstest"
 	"restbend/library"
 )
+
+// many runs the property test over far more classes: go test ./core/class -many.
+var many = flag.Bool("many", false, "run property tests over many more random classes")
 
 var today = civil.Date(2026, 11, 25)
 
@@ -226,9 +230,12 @@ func TestAClassOfEight(t *testing.T) {
 
 // TestAnyClassIsSafe: random people in random places.
 func TestAnyClassIsSafe(t *testing.T) {
-	ready := 0
+	ready, enough := 0, 12
+	if *many {
+		enough = 1000
+	}
 	rapid.Check(t, func(t *rapid.T) {
-		if ready >= 30 {
+		if ready >= enough {
 			return // enough of them
 		}
 		var people []limit.Client

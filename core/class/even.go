@@ -15,8 +15,7 @@ const looks = 60000
 // evened out: a little less for one may be much more for another.
 const softness = 2.0
 
-// evener betters a class by small changes for the smallest share first, which no sum of
-// shares sees.
+// evener is a local search that raises the smallest share first, which no sum of shares does.
 type evener struct {
 	*seeking
 	problem optimize.Problem // at weights that look to those who have least
@@ -131,8 +130,8 @@ func (e *evener) bring(i int, prices []float64) bool {
 	return false
 }
 
-// vary tries the thread at an index in other lengths, alone and with another's in return,
-// without it, and with each person in another of her ways.
+// vary tries the thread at an index in other lengths, alone or in exchange for the length of
+// another, leaves it out, and tries each person in another of their ways.
 func (e *evener) vary(at int, prices []float64) (improved bool) {
 	was := e.now[at]
 	for d := range e.base.Candidates[was.Candidate].Options {

@@ -42,8 +42,8 @@ type More struct {
 	Sum     float64 // of all shares
 }
 
-// Given works out the class anew for each of the wishes that somebody lacks, with one for
-// everybody.
+// Given plans the class again for each of the wishes that somebody lacks, as if everybody had
+// one.
 func Given(r Request, lib plan.Library) []More {
 	var out []More
 	for _, thing := range Wishes {
@@ -53,7 +53,7 @@ func Given(r Request, lib plan.Library) []More {
 			if !slices.Contains(p.Request.Client.Equipment, thing) && !slices.Contains(r.Place.OwnEquipment(), thing) {
 				lacking++
 				against := p.Request
-				p.Against = &against // what it brings shows against what she could do without
+				p.Against = &against // the gain is measured against what they could do without it
 				p.Request.Client.Equipment = append(slices.Clone(p.Request.Client.Equipment), thing)
 			}
 			q.People = append(q.People, p)

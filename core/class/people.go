@@ -12,31 +12,32 @@ import (
 	"restbend/core/plan"
 )
 
-// attending is one who takes part, with what she may be given and what her own best
-// session is worth to her.
+// attending is a participant, with what they may be given and what their own best session is
+// worth to them.
 type attending struct {
 	request plan.Request
 	member  int // of the class
 	name    string
-	place   exercise.Place // where she works
+	place   exercise.Place // where they work
 	beside  bool           // on a chair beside the others, who are on the floor
 	menu    plan.Menu
 	own     float64   // less what it costs to begin, to move about and to leave out
 	brings  float64   // before that
 	alone   plan.Plan // that session
-	first   int       // her first feature
+	first   int       // index of their first feature
 }
 
-// worthLeast is the least that a session of her own is taken to bring: shares of what
-// comes near nothing would say nothing.
+// worthLeast is the least that a session of their own is taken to bring: a share of almost
+// nothing would say nothing.
 const worthLeast = 5.0
 
-// share is what a class worth so much to her is of her own best session, in percent: all
-// of it, less what she loses of what that brings.
+// share is a person's share, in percent, of a class that is worth so much to them: 100 less
+// what is lost against what their own best session brings.
 func (a *attending) share(worth float64) float64 { return percent * (1 - (a.own-worth)/a.brings) }
 
-// gather looks at everybody by herself: who must see a clinician first is left out and
-// named, as is who has nothing safe here; who cannot get down sits beside the others.
+// gather looks at each person alone. Those who must see a clinician first are left out and
+// named, as are those for whom nothing here is safe. Those who cannot get down sit beside the
+// others.
 func gather(r Request, lib plan.Library, c *Class) *seeking {
 	s := &seeking{Request: r, lib: lib}
 	all := make([]*attending, len(r.People))
@@ -44,7 +45,7 @@ func gather(r Request, lib plan.Library, c *Class) *seeking {
 	var done sync.WaitGroup
 	for i, p := range r.People {
 		done.Add(1)
-		go func() { // each by herself, so that the order of answers does not matter
+		go func() { // each alone, so that the order of answers does not matter
 			defer done.Done()
 			all[i] = attend(i, p, r, lib)
 		}()
@@ -95,7 +96,7 @@ func byName(people []Person) []int {
 	return order
 }
 
-// attend is one person as she can take part; nil where nothing is for her.
+// attend is how a person can take part; nil where nothing suits them.
 func attend(i int, p Person, r Request, lib plan.Library) *attending {
 	if p.Request.Limits.Status() != limit.OK {
 		return nil
@@ -126,7 +127,7 @@ func (a *attending) sit(lib plan.Library) {
 	a.menu = plan.MenuOf(a.request, lib)
 }
 
-// measure finds her own best session; false where there is none.
+// measure finds their own best session; false where there is none.
 func (a *attending) measure() bool {
 	best, bound := a.menu.Best()
 	a.own, a.brings, a.alone = bound.Value+bound.Unfilled, max(worthLeast, bound.Brought), best

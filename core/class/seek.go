@@ -19,22 +19,22 @@ type seeking struct {
 	base     optimize.Problem
 	features int    // of all
 	offered  uint64 // groups
-	// What was found: the last class met, and the best.
+	// What was found: the last class and the best.
 	met    [][]optimize.Choice
 	chosen []optimize.Choice
 	shares []float64
 	atMost float64
 }
 
-// How long it is sought: rounds in which weights are moved, walks in them over the number of
-// people, since each takes longer for more, and changes that are tried; counts and not a
-// clock.
+// How long the search goes on: rounds in which weights are moved, dynamic programs per round
+// divided by the number of people, since each takes longer for more, and changes tried. These
+// are counts, never the clock.
 const (
 	rounds      = 3 // and more, up to mostRounds, while the bound is far off
 	mostRounds  = 4
 	smallRounds = 20 // where there is little to choose from, so that each takes no time
-	firstWalks  = 8000
-	laterWalks  = 480
+	firstPasses = 8000
+	laterPasses = 480
 	trials      = 6000
 	firstEta    = 6.0 // how fast weights move at first
 	nearEnough  = 3.0 // percent from the bound
@@ -141,15 +141,14 @@ func (s *seeking) offer() {
 	}
 }
 
-// weighed is the class that is best for the sum of shares, in percent and weighted, with
-// what no class can be above.
+// weighed is the best class for the weighted sum of shares, in percent, with an upper bound.
 func (s *seeking) weighed(weights []float64, afresh bool) (chosen []optimize.Choice, most float64) {
 	p := s.problem(weights)
-	e := optimize.Effort{Walks: firstWalks / len(s.here), Near: nearShare / percent, Ordinary: percent, Trials: trials}
+	e := optimize.Effort{Passes: firstPasses / len(s.here), Near: nearShare / percent, Ordinary: percent, Trials: trials}
 	if afresh {
 		e.From = s.starts(p)
 	} else {
-		e.Walks, e.From = laterWalks/len(s.here), s.met
+		e.Passes, e.From = laterPasses/len(s.here), s.met
 	}
 	chosen, bound := p.Best(e)
 	most = bound.Most + bound.Unfilled
@@ -159,8 +158,8 @@ func (s *seeking) weighed(weights []float64, afresh bool) (chosen []optimize.Cho
 	return chosen, most
 }
 
-// starts are classes to begin with: everybody's own best session, as far as all can take part
-// in it.
+// starts are the classes to begin with: each person's own best session, as far as all can take
+// part in it.
 func (s *seeking) starts(p optimize.Problem) (out [][]optimize.Choice) {
 	prices := make([]float64, len(p.Features))
 	for i, f := range p.Features {
@@ -199,13 +198,13 @@ func (s *seeking) starts(p optimize.Problem) (out [][]optimize.Choice) {
 	return out
 }
 
-// mostStarts is how many own sessions are begun with.
+// mostStarts is how many own sessions the search starts from.
 const mostStarts = 3
 
 // step is about the seconds from one length of an item to the next.
 const step = 30.0
 
-// problem is the class at weights of the people, as optimize is told of it.
+// problem is the class as a problem for optimize, with a weight for each person.
 func (s *seeking) problem(weights []float64) optimize.Problem {
 	p := s.base
 	all, moving := 0.0, 0.0
@@ -225,7 +224,7 @@ func (s *seeking) problem(weights []float64) optimize.Problem {
 			}
 			p.Features = append(p.Features, f)
 		}
-		p.Features = append(p.Features, optimize.Feature{Slopes: [3]float64{0, -barring, -barring}, Cap: true}) // minutes that suit her
+		p.Features = append(p.Features, optimize.Feature{Slopes: [3]float64{0, -barring, -barring}, Cap: true}) // minutes that suit the person
 	}
 	p.Skip = scaled(p.Skip, all)
 	p.Time.Miss, p.Time.Outside, p.Time.MissOutside = 0, p.Time.Outside*all, p.Time.MissOutside*all
@@ -263,15 +262,15 @@ func scaled(values []float64, by float64) []float64 {
 	return out
 }
 
-// sharesOf is what a class is worth to each, in percent of her own best session.
+// sharesOf is what a class is worth to each person, in percent of their own best session.
 func (s *seeking) sharesOf(chosen []optimize.Choice) []float64 {
 	out := make([]float64, len(s.here))
 	s.worth(chosen, make([]float64, s.features), out)
 	return out
 }
 
-// worth fills in what a class holds of each feature and, in percent of her own best
-// session, what it is worth to each; the amounts are to be zero.
+// worth fills in what a class holds of each feature and what it is worth to each person, in
+// percent of their own best session; the amounts are to be zero.
 func (s *seeking) worth(chosen []optimize.Choice, amounts, shares []float64) {
 	clear(shares)
 	for _, x := range chosen {
@@ -301,8 +300,8 @@ func (s *seeking) worth(chosen []optimize.Choice, amounts, shares []float64) {
 	}
 }
 
-// order is what the moving about of a class costs those who move, and what the phases cost
-// that it leaves out and might not have.
+// order is what changes of position cost those who move, and what it costs to leave out phases
+// that could have been there.
 func (s *seeking) order(chosen []optimize.Choice) (moving, skips float64) {
 	at, used := s.base.Ways.From, uint64(0)
 	for _, x := range chosen {

@@ -21,11 +21,11 @@ type thread struct {
 
 // way is how one person may take part in an item of so many seconds.
 type way struct {
-	offer, dose int // of her menu
+	offer, dose int // of the person's menu
 	kind        uint8
 	instead     bool
 	resting     bool
-	own         float64 // what it is worth by itself, to her
+	own         float64 // what it is worth in itself to the person
 	units       []optimize.Unit
 }
 
@@ -38,18 +38,18 @@ type slot struct {
 // lengths are the seconds an item may have (this product's own choice).
 var lengths = []int{60, 90, 120, 150, 180, 240}
 
-// What is chosen from: so many rungs and likenesses for one person in a thread, and about so
-// many threads in all, but no fewer than a few of one phase that begin in one position, those
-// that serve most. The bound is one for classes of these.
+// What is chosen from: at most so many rungs and versions for one person in a thread, and about
+// so many threads in all, those that serve most people, with at least a few of each phase and
+// starting position. The bound is about classes of these.
 const (
 	mostWays    = 5
 	mostThreads = 56
 	fewThreads  = 4
 )
 
-// What standing by costs a person, what another exercise than the others' costs, and what
-// each version more than one costs the class, which has to share its teacher, in the worth of
-// package plan's weights.
+// What it costs a person to wait and to do another exercise than the others, and what each
+// version beyond the first costs the class, which shares its teacher; on the scale of package
+// plan's weights.
 const (
 	idleCost  = 2.0
 	otherCost = 0.7
@@ -139,8 +139,8 @@ func kind(o *plan.Offer) string {
 	return kindOf(o.Variant.ID, adapted)
 }
 
-// kinds are the versions of a thread that may be on show: of all, one after the other that
-// which helps most, as many as optimize can take; and what they could bring in all.
+// kinds are the versions of a thread that may be taught side by side, chosen greedily by how
+// much they help, as many as optimize can take; and what they could bring together.
 func (s *seeking) kinds(t thread, fits [][]int) (out []string, worth float64) {
 	const nothing = -100.0
 	have := slices.Repeat([]float64{nothing}, len(s.here))
@@ -206,7 +206,7 @@ func rests(o *plan.Offer, t thread) bool { return quiet(o.Phase) && t.phase != o
 
 func quiet(p exercise.Phase) bool { return p == "settle" || p == "close" }
 
-// same says whether longer brings nobody another dose.
+// same says whether a longer item gives nobody another dose.
 func same(a, b slot) bool {
 	for n := range a.ways {
 		if !slices.EqualFunc(a.ways[n], b.ways[n], func(v, w way) bool { return v.offer == w.offer && (v.dose == w.dose || v.resting) }) {
@@ -216,7 +216,7 @@ func same(a, b slot) bool {
 	return true
 }
 
-// dosed is the dose of an offer that brings most within so many seconds; −1 for none.
+// dosed is the best dose of an offer within so many seconds; −1 for none.
 func dosed(o *plan.Offer, seconds int) int {
 	best := -1
 	for d, k := range o.Doses {
@@ -227,8 +227,8 @@ func dosed(o *plan.Offer, seconds int) int {
 	return best
 }
 
-// fitting are the offers of a person with which she can take part in a thread: her rungs
-// of its family, what serves the same purpose in the same position, and rest.
+// fitting are the offers with which a person can take part in a thread: their rungs of its
+// family, what serves the same purpose in the same position, and rest.
 func (s *seeking) fitting(a *attending, t thread) []int {
 	var own, other, rest []int
 	for i, o := range a.menu.Offers {
@@ -284,7 +284,7 @@ func (a *attending) way(offer, dose int, t thread) way {
 		w.units = append(w.units, optimize.Unit{Feature: a.first + u.Feature, Amount: amount, Whole: true})
 	}
 	w.units = append(w.units, a.uses(d)...)
-	if enough := 60 * a.menu.Minutes; a.menu.Minutes > 0 { // what suits the day is a cap of its own
+	if enough := 60 * a.menu.Minutes; a.menu.Minutes > 0 { // what suits the day is a cap like the others
 		w.units = append(w.units,
 			optimize.Unit{Feature: a.first + len(a.menu.Features), Amount: float64(d.Seconds) / float64(enough), Whole: true},
 		)
@@ -292,7 +292,7 @@ func (a *attending) way(offer, dose int, t thread) way {
 	return w
 }
 
-// uses are what a dose takes of what a whole session of hers may hold.
+// uses are what a dose takes of what the person's whole session may hold.
 func (a *attending) uses(d *plan.Dosed) (out []optimize.Unit) {
 	for _, u := range d.Uses {
 		out = append(out, optimize.Unit{Feature: a.first + u.Feature, Amount: u.Amount, Whole: true})
@@ -300,7 +300,7 @@ func (a *attending) uses(d *plan.Dosed) (out []optimize.Unit) {
 	return out
 }
 
-// option is a slot as optimize is told of it, before anybody has a weight.
+// option is a slot as an option of optimize, before people have weights.
 func (k slot) option() optimize.Option {
 	o := optimize.Option{Seconds: k.seconds, Kinds: Versions, More: moreCost}
 	for _, ways := range k.ways {

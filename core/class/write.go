@@ -10,12 +10,12 @@ import (
 	"restbend/core/plan"
 )
 
-// mostlyBusy is the share of the class below which it is said how much of it a person works.
+// mostlyBusy is the share of the class below which a note says how much of it a person works.
 const mostlyBusy = 0.7
 
 func phaseOf(t thread) int { return slices.Index(exercise.Phases, t.phase) }
 
-// write writes out what was found: the items of the thread and everybody's own session.
+// write writes the result: the items of the class and everybody's own session.
 func (s *seeking) write(c *Class) {
 	items := make([][]plan.Item, len(s.here))
 	at := s.base.Ways.From
@@ -152,8 +152,8 @@ func losses(items []Item, person int) []string {
 	return out
 }
 
-// lay adds what one person needs to what must be laid out: the most of a thing that any
-// of her exercises is done with.
+// lay adds what one person needs to the equipment: of each thing the most that any one of
+// their exercises takes.
 func lay(equipment map[string]int, p plan.Plan, place exercise.Place) {
 	mine := map[string]bool{}
 	if slices.Contains([]exercise.Place{"mat", "chair", "bed", "table"}, place) {

@@ -54,7 +54,7 @@ type Request struct {
 	Sessions int // lessons a week
 	HomeDays int // a week
 	Off      []time.Weekday
-	Also     map[exercise.Purpose][]time.Weekday // what else she does that serves a purpose: walking, the garden
+	Also     map[exercise.Purpose][]time.Weekday // what else the client does that serves a purpose: walking, gardening
 }
 
 // Course is restbend.course/1.
@@ -112,7 +112,7 @@ type Step struct {
 	If      string `json:"if"`
 }
 
-// Check refuses what no course can be made of.
+// Check refuses a request that no course can be made from.
 func (r Request) Check() error {
 	for _, n := range []struct {
 		field           string
@@ -132,8 +132,8 @@ func (r Request) Check() error {
 }
 
 // The shape of a course (common practice): one week in so many is easy, with so much of the
-// minutes; the load of a lesson rises by no more than this a week; a home programme is looked
-// at anew after so many weeks.
+// minutes; the load of a lesson rises by no more than this a week; a home programme is
+// reviewed after so many weeks.
 const (
 	easyEvery = 4
 	easyShare = 2.0 / 3
@@ -142,13 +142,13 @@ const (
 	fewest    = 10 // minutes of an easy lesson
 )
 
-// builder is a course as it is made, week by week.
+// builder makes a course week by week.
 type builder struct {
 	Request
 	client  limit.Client
 	before  limit.Client // a week ago
 	records []lesson.Record
-	known   map[string]bool // variants met so far
+	known   map[string]bool // variants so far
 	frame   []plan.Item     // of every lesson
 	home    home.Programme
 	recent  []string
@@ -259,7 +259,7 @@ func (m *builder) week(n int) (Week, bool) {
 				break
 			}
 		}
-		if w.Load > mostRise*m.load && len(m.last) >= len(plans) { // then it is done as in the week before, the lightest of it
+		if w.Load > mostRise*m.load && len(m.last) >= len(plans) { // then the lightest lessons of the week before are repeated
 			plans = slices.Clone(m.last)
 			slices.SortStableFunc(plans, func(a, b plan.Plan) int { return cmp.Compare(load([]plan.Plan{a}), load([]plan.Plan{b})) })
 			plans = plans[:len(days(w, Studio))]
@@ -371,8 +371,8 @@ func tallied(tally map[string]int, p home.Programme) {
 	}
 }
 
-// taught takes the lessons of a week to have gone cleanly and settled, and brings the client
-// to where the rules of progress leave her: one rung further at most.
+// taught assumes that the lessons of a week went well and settled, and moves the client
+// on by the rules of progress: one rung at most.
 func (m *builder) taught(n int, w *Week, plans []plan.Plan) {
 	i := 0
 	for _, d := range w.Days {
@@ -391,13 +391,13 @@ func (m *builder) taught(n int, w *Week, plans []plan.Plan) {
 		}
 		r := lesson.Fold([]plan.Plan{p}, lesson.AllDone(p))
 		r.On, r.Plan = d.On, "forecast "+d.On
-		pain := p.PainNow // as today: nobody knows when it will be less
+		pain := p.PainNow // as today: when it will ease is unknown
 		r.Pain.Before, r.Pain.During, r.Pain.After = &pain, &pain, &pain
 		r.FollowUp = &lesson.FollowUp{HoursToSettle: 1, Kind: "none", PainNextDay: &pain}
 		m.records = append(m.records, r)
 	}
 	if w.Easy {
-		return // what was won settles
+		return // gains settle
 	}
 	answer, err := m.decide(m.day(n+1, 0))
 	if err != nil {
@@ -409,7 +409,7 @@ func (m *builder) taught(n int, w *Week, plans []plan.Plan) {
 		v := m.find(d.Variant)
 		if d.Step != progress.StepUp || d.Changed == "rung" || v == nil || d.To.Dose == nil || v.Phases[0] == "settle" ||
 			v.Phases[0] == "close" {
-			continue // more of what only settles is nothing to tell
+			continue // more of a settling exercise is not worth telling
 		}
 		words := d.To.Dose.Words(v.Sided())
 		if d.Changed == "setting" {
@@ -450,8 +450,8 @@ func (m *builder) recorded(on string) bool {
 	return slices.ContainsFunc(m.Records, func(r lesson.Record) bool { return r.On == on })
 }
 
-// oneRung is the client as the decisions leave her, with no more than one rung changed: of
-// several it is the first, and the others stay where they were.
+// oneRung is the client after the decisions with one rung changed at most: of several changes
+// the first is made and the others wait.
 func oneRung(before limit.Client, a progress.Answer) limit.Client {
 	after := a.Client
 	changed := 0

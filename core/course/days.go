@@ -81,8 +81,8 @@ func furthest(kinds []string) int {
 	return best
 }
 
-// moved marks the days that are over, and gives a lesson that was missed the next free day
-// of its week; where there is none it is left out, not piled up.
+// moved marks the days that are over, and gives a missed lesson the next free day of its
+// week; where there is none it is left out.
 func (m *builder) moved(days []Day) {
 	today := m.Today.String()
 	for i := range days {
@@ -98,7 +98,7 @@ func (m *builder) moved(days []Day) {
 		}
 		d.Kind, d.Missed = Rest, true
 		if slices.ContainsFunc(days, func(k Day) bool { return k.Taught && k.On > d.On && !k.Moved && wasExtra(days, k) }) {
-			continue // it was made up for
+			continue // made up for already
 		}
 		for k := i + 1; k < len(days); k++ {
 			if t := &days[k]; t.On >= today && (t.Kind == Rest || t.Kind == Micro) && !t.Missed {
@@ -138,8 +138,7 @@ var wanted = []struct {
 // goalDays is how often a week a goal is wanted (common practice).
 const goalDays = 2
 
-// Wanted is how often a week each purpose is wanted for a client: by her conditions, and by
-// her goals.
+// Wanted is how often a week each purpose is wanted for a client, by conditions and by goals.
 func Wanted(c limit.Client) map[string]int {
 	out := map[string]int{}
 	for _, g := range c.Goals {

@@ -8,7 +8,7 @@ import (
 	"restbend/core/plan"
 )
 
-// The lessons of a week: planned one after the other, each with what the others hold.
+// The lessons of a week, planned one after another, each knowing what the others hold.
 
 // lessons plans the lessons of a week: one after the other, and each once more when the
 // others are known.
@@ -92,7 +92,7 @@ func (m *builder) lacking(w Week, plans []plan.Plan, but int) exercise.Purpose {
 	return best
 }
 
-// also counts what else she does in a week.
+// also counts what else the client does in a week.
 func (m *builder) also() map[string]int {
 	tally := map[string]int{}
 	for p, days := range m.Also {

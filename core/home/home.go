@@ -19,7 +19,7 @@ const (
 	FewestItems, MostItems, UsualItems = 2, 6, 4
 	FewestDays, MostDays               = 1, 7
 	mostMicro                          = 3
-	askAgain                           = 14 // days after which it is looked at anew (common practice)
+	askAgain                           = 14 // days after which it is reviewed (common practice)
 )
 
 // What may be done alone (common practice): no harder than this, of 10, nor further from

@@ -94,7 +94,7 @@ type Pain struct {
 	SettlesHours *float64 `json:"settles_hours,omitempty"`
 	// On is the day of Now and Worst24h; without one they are of the day that is asked about.
 	On string `json:"on,omitempty"`
-	// PlannedAs is the least that a day of which nobody knows the pain is planned for, where
+	// PlannedAs is the least pain to plan for on a day when it is unknown, where
 	// the session before it hurt or did not settle.
 	PlannedAs *int `json:"planned_as,omitempty"`
 }

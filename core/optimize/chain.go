@@ -12,10 +12,9 @@ type prices struct {
 	second float64
 }
 
-// chain finds the sequence worth most when each feature and each second has its
-// price. Then what may follow depends only on the group and state that a selection
-// stands in, and one walk through the candidates in order finds the true best of all
-// sequences of a region.
+// chain finds the best sequence at given prices of features and seconds. At fixed prices what
+// may follow depends only on the group and state that a sequence has reached, so one dynamic
+// program over the candidates in order finds the best of all sequences of a region.
 type chain struct {
 	*Problem
 	full   [][]share // what each candidate holds of features in a full option
@@ -23,7 +22,7 @@ type chain struct {
 	blocks []block
 	states []state
 	onward [][]arc // by state, to the blocks that may follow
-	// What the walk fills: by state its value and the candidate that reached it,
+	// What a pass fills: by state its value and the candidate that reached it,
 	// within a wanted block also those that passed through it; by candidate its
 	// worth, the choice that has it and the candidate before.
 	top, within  []float64
@@ -175,9 +174,9 @@ func (c *chain) price(g *region) {
 	}
 }
 
-// walk returns the sequence of a region that is worth most at its prices, with what
-// it is worth; nil when there is none. The sequence is kept until the next walk.
-func (c *chain) walk(g *region) ([]Choice, float64) {
+// pass returns the best sequence of a region at its prices, with its value; nil when there is
+// none. The sequence is valid until the next pass.
+func (c *chain) pass(g *region) ([]Choice, float64) {
 	c.price(g)
 	for s := range c.top {
 		c.top[s], c.within[s] = none, none
@@ -258,8 +257,8 @@ func (c *chain) walk(g *region) ([]Choice, float64) {
 	return c.chosen, best
 }
 
-// through calls visit for every candidate of a region that a walk at its prices has
-// just reached, with the most that any sequence through it is worth.
+// through calls visit for every candidate of a region that the last pass has reached, with
+// the value of the best sequence through it.
 func (c *chain) through(g *region, visit func(i int, worth float64)) {
 	second, ends := g.prices.second, true
 	for q := range c.enter {

@@ -53,7 +53,7 @@ func Example() {
 		Time: optimize.Time{Target: 10800, Least: 9000, Limit: 10800, Miss: 0.0001, Outside: 1000, MissOutside: 1},
 		Skip: []float64{0},
 	}
-	chosen, bound := p.Best(optimize.Effort{Walks: 1000, Ordinary: 1})
+	chosen, bound := p.Best(optimize.Effort{Passes: 1000, Ordinary: 1})
 	for _, x := range chosen {
 		fmt.Printf("%s, %d minutes\n", places[x.Candidate], p.Candidates[x.Candidate].Options[x.Option].Seconds/60)
 	}
@@ -86,7 +86,7 @@ func ExampleOption_shares() {
 		Time: optimize.Time{Target: 600, Least: 600, Limit: 600},
 		Skip: []float64{0},
 	}
-	chosen, bound := p.Best(optimize.Effort{Walks: 100, Ordinary: 1})
+	chosen, bound := p.Best(optimize.Effort{Passes: 100, Ordinary: 1})
 	fmt.Println(chosen[0].Picks[:2], bound.Value)
 	// Output: [1 0] 4
 }

@@ -1,20 +1,20 @@
-// Package optimize picks the most valuable ordered selection there is, within a time,
-// and proves how far from the best it can be.
+// Package optimize finds the most valuable ordered selection that fits a time, and proves how
+// far from the best it can be.
 //
-// It is told of candidates, each in a group, with options that take so many seconds and
-// bring so much; of features that candidates add to, with falling returns; and of states
-// in which candidates begin and end, with what the ways between them take and cost. A
-// selection takes candidates in the order in which they are given, which is by group, each
-// at most once and in one option. It is worth
+// A problem has candidates, each in a group, whose options take some seconds and bring some
+// value; features that candidates add to, with diminishing returns; and states in which
+// candidates begin and end, with the seconds and costs of getting from one to another. A
+// selection takes candidates in the given order, which is by group, each at most once and in
+// one option. It is worth
 //
 //	the sum over features of the worth of what is chosen holds of them
 //	+ own × returns of each candidate chosen, − the cost of beginning one
 //	− the ways between states − groups left empty − missing the time.
 //
 // Since every return falls, a price on each feature and each second splits that sum into
-// the candidates again; one walk through them then finds the best selection at those
+// the candidates again; one pass over them then finds the best selection at those
 // prices, and its worth with what the prices leave over is more than any selection can be
-// worth (weak duality). The package knows nothing of what is chosen.
+// worth (weak duality). The package does not know what is being chosen.
 package optimize
 
 import "math"
@@ -45,7 +45,7 @@ type Option struct {
 	Seconds int
 	Returns float64 // what it brings of a full one
 	Uses    []Unit  // what it holds of features whatever its returns
-	Shares  [][]Way // where several take part, the ways open to each, who takes one of hers
+	Shares  [][]Way // where several take part, the ways open to each; each takes one
 	Kinds   int     // how many kinds of ways there may be side by side, 0 for any; so many must do for all
 	More    float64 // what each kind beyond the first costs
 }

@@ -186,10 +186,10 @@ func (p Problem) every(visit func(list []Choice)) {
 	try(0, nil)
 }
 
-// TestAWalkFindsTheBestOfARegion compares a walk with every possible sequence of small
+// TestAPassFindsTheBestOfARegion compares a pass with every possible sequence of small
 // problems, at any price of a second and in any part of all selections; and what the best
 // through each candidate is worth.
-func TestAWalkFindsTheBestOfARegion(t *testing.T) {
+func TestAPassFindsTheBestOfARegion(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		p := problems(t, false)
 		n := len(p.Candidates)
@@ -227,7 +227,7 @@ func TestAWalkFindsTheBestOfARegion(t *testing.T) {
 				through[x.Candidate] = max(through[x.Candidate], worth)
 			}
 		})
-		chosen, worth := c.walk(g)
+		chosen, worth := c.pass(g)
 		if best == none {
 			assert.Empty(t, chosen)
 			return
@@ -306,7 +306,7 @@ func TestTheBestIsFound(t *testing.T) {
 					best = max(best, w)
 				}
 			})
-			for _, e := range []Effort{{Walks: 4000, Near: 0.01, Ordinary: 20}, {Walks: 100000, Ordinary: 20}} {
+			for _, e := range []Effort{{Passes: 4000, Near: 0.01, Ordinary: 20}, {Passes: 100000, Ordinary: 20}} {
 				chosen, bound := p.Best(e)
 				if best == none {
 					assert.Empty(t, chosen)
@@ -318,7 +318,7 @@ func TestTheBestIsFound(t *testing.T) {
 				assert.InDelta(t, real, p.Worth(chosen), 1e-6)
 				assert.GreaterOrEqual(t, bound.Most, best-1e-6, "the bound is one")
 				missed := e.Near * max(e.Ordinary, bound.Value+bound.Unfilled)
-				if shared || e.Near > 0 { // not all ways are looked into, or the walks may have run out
+				if shared || e.Near > 0 { // not all ways are looked into, or the passes may have run out
 					missed = max(missed, bound.Most-bound.Value)
 				}
 				assert.LessOrEqual(t, best-real, missed+1e-6, "nothing better was missed")
@@ -329,8 +329,8 @@ func TestTheBestIsFound(t *testing.T) {
 			// What is taken away never leads over the bound.
 			q := p
 			q.Candidates = slices.Clone(p.Candidates)[:len(p.Candidates)-1]
-			_, bound := p.Best(Effort{Walks: 100000, Ordinary: 20})
-			if less, with := q.Best(Effort{Walks: 100000, Ordinary: 20}); len(less) > 0 {
+			_, bound := p.Best(Effort{Passes: 100000, Ordinary: 20})
+			if less, with := q.Best(Effort{Passes: 100000, Ordinary: 20}); len(less) > 0 {
 				assert.LessOrEqual(t, with.Value, bound.Most+1e-6)
 				if !shared {
 					assert.LessOrEqual(t, with.Most, bound.Most+1e-6)

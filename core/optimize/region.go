@@ -15,14 +15,13 @@ const (
 	wanted      // every one does
 )
 
-// region is a part of all selections: those that hold what is wanted, with none of
-// what is barred, in options of which the bits are set. Most is what none of them can
-// be worth more than, and prices are those that showed it.
+// region is a set of selections: those that hold what is wanted and nothing that is barred,
+// in options whose bits are set. No selection in it is worth more than bound, as prices show.
 type region struct {
 	block, candidate []mark
 	options          []uint64
 	prices           prices
-	most             float64
+	bound            float64
 	order            int // of finding, to settle ties
 	// By what it is to be divided: a block or a candidate, or where few is set by
 	// these options of the candidate.
@@ -30,19 +29,19 @@ type region struct {
 	few                        uint64
 }
 
-// half is a copy of a region to become a part of it.
+// half is a copy of a region, to become one half of it.
 func (g *region) half() *region {
 	return &region{block: slices.Clone(g.block), candidate: slices.Clone(g.candidate), options: slices.Clone(g.options),
-		prices: prices{slices.Clone(g.prices.of), g.prices.second}, most: g.most}
+		prices: prices{slices.Clone(g.prices.of), g.prices.second}, bound: g.bound}
 }
 
-// regions are those still to be looked into, the one with the most first.
+// regions is a heap of those still open, the highest bound first.
 type regions []*region
 
 func (o regions) Len() int { return len(o) }
 func (o regions) Less(i, j int) bool {
-	if o[i].most != o[j].most {
-		return o[i].most > o[j].most
+	if o[i].bound != o[j].bound {
+		return o[i].bound > o[j].bound
 	}
 	return o[i].order < o[j].order
 }
@@ -58,23 +57,23 @@ func (o *regions) Pop() any {
 // agreed is how far from always or never a use may be that counts as either.
 const agreed = 0.08
 
-// examine decides by what a region whose prices were moved is to be divided, and keeps
-// it for later, unless what it holds is not worth looking into.
+// examine prunes a region whose prices were adjusted, or decides how it is to be divided and
+// queues it.
 func (s *search) examine(g *region) {
-	if g.most > s.enough() && !s.divided(g) {
-		// The same selection again and again: look once more at prices at which it is
-		// worth just what it is.
-		s.steady(g)
+	if g.bound > s.enough() && !s.divided(g) {
+		// The same selection every time: look again at prices at which it is worth exactly
+		// its true value.
+		s.tighten(g)
 		s.rounds(g, regionRounds)
-		if g.most > s.enough() && !s.divided(g) && !s.dividedAnyhow(g) {
+		if g.bound > s.enough() && !s.divided(g) && !s.dividedAnyhow(g) {
 			if s.polisher.next != nil { // but for the ways that each takes in it, which are not divided
-				s.given = max(s.given, g.most)
+				s.pruned = max(s.pruned, g.bound)
 			}
-			return // one selection is left, and it was met
+			return // one selection is left, and it was considered
 		}
 	}
-	if g.most <= s.enough() {
-		s.given = max(s.given, g.most)
+	if g.bound <= s.enough() {
+		s.pruned = max(s.pruned, g.bound)
 		return
 	}
 	s.narrow(g)
@@ -82,17 +81,17 @@ func (s *search) examine(g *region) {
 	heap.Push(&s.regions, g)
 }
 
-// narrow bars the candidates and options of a region that no selection worth looking
-// for can hold.
+// narrow bars the candidates and options of a region that no selection better than the
+// incumbent can hold.
 func (s *search) narrow(g *region) {
-	chosen, worth := s.walk(g)
+	chosen, worth := s.pass(g)
 	if chosen == nil {
 		return
 	}
-	over, enough := s.read(g, chosen, worth).most-worth, s.enough()
+	over, enough := s.read(g, chosen, worth).bound-worth, s.enough()
 	s.through(g, func(i int, worth float64) {
 		if most := worth + over; most <= enough {
-			s.given = max(s.given, most)
+			s.pruned = max(s.pruned, most)
 			g.candidate[i] = barred
 			return
 		}
@@ -104,7 +103,7 @@ func (s *search) narrow(g *region) {
 				continue
 			}
 			if most := worth + over + s.optionWorth[i][d] - s.worth[i]; most <= enough {
-				s.given = max(s.given, most)
+				s.pruned = max(s.pruned, most)
 				g.options[i] &^= 1 << d
 			}
 		}

@@ -6,21 +6,21 @@ import (
 	"slices"
 )
 
-// How long the search goes on: walks through the candidates, never the clock.
+// How long the search goes on, in passes over the candidates, never by the clock.
 const (
 	rootRounds   = 60 // in which prices are moved for all selections
 	regionRounds = 16 // and for a part of them
 	hardEvery    = 3  // the rounds from one start to the next where several share
 )
 
-// Effort is how many walks a search may take, the share of its worth that the selection
-// found may miss, and the least worth of which that is a share: a share of what comes near
-// nothing would say nothing.
+// Effort limits a search. It ends when the result is proved to be within the share Near of
+// the best, or after so many passes. Ordinary is the least worth that the share is taken of,
+// since a share of almost nothing would say nothing.
 type Effort struct {
-	Walks    int
+	Passes   int
 	Near     float64
 	Ordinary float64
-	From     [][]Choice // selections to better, if any; none of them need be any good
+	From     [][]Choice // selections to start from, if any; they need not be good
 	Trials   int        // changes that are tried on one selection, 0 for the usual number
 }
 
@@ -40,47 +40,41 @@ func (b Bound) Gap() float64 {
 	return math.Max(0, (b.Most-b.Value)/math.Max(b.Ordinary, b.Most+b.Unfilled))
 }
 
-// The words of the search:
+// search finds the best selection by branch and bound.
 //
-//   - walk: one pass through the candidates in order that finds the best of all
-//     sequences at given prices; the only thing that is counted, so that a search is
-//     stopped by work done and never by the clock.
-//   - region: all selections in which some blocks, candidates and options are wanted and some
-//     are barred; the root is all selections there are.
-//   - left: how many walks may still be made.
-//   - near: the share of its worth that the selection found may miss and still be taken.
-//   - met: said of a selection that some walk came upon. Those near the best so far are
-//     polished, that is bettered by small changes, before the next.
-//   - most: what no selection of a region can be worth more than, proven by prices.
-//   - given (up): a region whose most is near enough to the best selection met is not
-//     looked into; the largest such most is kept, since the bound has to own up to it.
-//   - unfilled: what all selections lose alike, because groups or the time have nothing to
-//     fill them; bonus: what all gain alike for what must be in it. Both are
-//     left out of the comparison and put back into the bound.
-
-// search looks for the best selection by branch and bound. Prices show what no selection
-// of a region can be worth more than; the region with the most left is split, by
-// whether a block is used, whether a candidate is, or by its option, until what is
-// left is near enough to the best selection met.
+// A region is the set of all selections in which some blocks, candidates and options are
+// wanted and some are barred; the root is the set of all selections. Prices give an upper
+// bound on the value of a region. The region with the highest bound is divided, by whether a
+// block is used, whether a candidate is, or by its option, and a region whose bound is within
+// the tolerance of the incumbent is pruned. The highest bound that was pruned is kept, since
+// the proof has to include it.
+//
+// A pass is one dynamic program over the candidates, which finds the best sequence at given
+// prices. Passes are the only thing that is counted, so a search ends by work done and never
+// by the clock. Selections near the incumbent are improved by local search.
+//
+// What all selections lose alike, because nothing can fill a group or the time (unfilled), and
+// what all gain alike for what must be in them (bonus), is left out of the comparison and put
+// back into the bound.
 type search struct {
 	*chain
-	polisher *polisher
-	corners  [][]corner // of each feature's worth
-	times    []corner   // of what the seconds in all are worth
-	regions  regions
-	left     int // walks
-	trials   int // on a selection that is met
-	near     float64
-	ordinary float64
-	rough    bool    // selections that are met need not be improved yet
-	hard     bool    // the time is hard to hit, so that any may be where to start from
-	found    int     // regions
-	given    float64 // the most of what was given up as near enough
-	unfilled float64
-	best     []Choice
-	value    float64
-	bonus    float64 // what of the value is for what must be in it
-	// Of the last rounds: how often blocks, candidates and their options were used.
+	polisher  *polisher
+	corners   [][]corner // of each feature's worth
+	times     []corner   // of what the seconds in all are worth
+	regions   regions
+	passes    int // still allowed
+	trials    int // of local search on one selection
+	tolerance float64
+	ordinary  float64
+	rough     bool    // selections need not be improved yet
+	hard      bool    // the time is hard to hit, so that any selection may be improved
+	found     int     // regions
+	pruned    float64 // the highest bound of a region that was pruned
+	unfilled  float64
+	best      []Choice // the incumbent
+	value     float64  // of the incumbent
+	bonus     float64  // the part of value that is for what must be in it
+	// In the last rounds: how often blocks, candidates and their options were used.
 	used            []float64 // by candidate
 	usedBlock       []float64
 	usedOption      [][]float64
@@ -91,17 +85,17 @@ type search struct {
 // Best finds a selection and proves how far from the best it can be.
 func (p *Problem) Best(e Effort) ([]Choice, Bound) {
 	s := &search{
-		chain:    newChain(p),
-		polisher: newPolisher(p),
-		left:     e.Walks,
-		trials:   e.Trials,
-		near:     e.Near,
-		ordinary: e.Ordinary,
-		given:    none,
-		value:    none,
-		used:     make([]float64, len(p.Candidates)),
-		amounts:  make([]float64, len(p.Features)),
-		slopes:   make([]float64, len(p.Features)),
+		chain:     newChain(p),
+		polisher:  newPolisher(p),
+		passes:    e.Passes,
+		trials:    e.Trials,
+		tolerance: e.Near,
+		ordinary:  e.Ordinary,
+		pruned:    none,
+		value:     none,
+		used:      make([]float64, len(p.Candidates)),
+		amounts:   make([]float64, len(p.Features)),
+		slopes:    make([]float64, len(p.Features)),
 	}
 	if s.trials == 0 {
 		s.trials = mostTrials
@@ -123,15 +117,15 @@ func (p *Problem) Best(e Effort) ([]Choice, Bound) {
 	s.rough, s.hard = true, s.polisher.next != nil && len(e.From) == 0
 	s.rounds(root, rootRounds)
 	s.rough = false
-	s.met(s.best, s.trials)
+	s.consider(s.best, s.trials)
 	for _, from := range e.From {
-		s.met(from, s.trials)
+		s.consider(from, s.trials)
 	}
 	s.examine(root)
-	for len(s.regions) > 0 && s.left > 0 {
+	for len(s.regions) > 0 && s.passes > 0 {
 		g := heap.Pop(&s.regions).(*region)
-		if g.most <= s.enough() {
-			s.given = math.Max(s.given, g.most)
+		if g.bound <= s.enough() {
+			s.pruned = math.Max(s.pruned, g.bound)
 			break // none of the others has more
 		}
 		yes, no := g.parts(s.blocks)
@@ -140,25 +134,25 @@ func (p *Problem) Best(e Effort) ([]Choice, Bound) {
 			s.examine(half)
 		}
 	}
-	most := math.Max(s.value, s.given)
+	most := math.Max(s.value, s.pruned)
 	if len(s.regions) > 0 {
-		most = math.Max(most, s.regions[0].most)
+		most = math.Max(most, s.regions[0].bound)
 	}
 	cost, used, _ := s.Path(s.best)
 	brought := s.value + cost + s.Time.missCost(used) + s.Begin*float64(len(s.best)) - s.bonus
 	return s.best, Bound{s.value, most, s.unfilled - s.bonus, brought, s.ordinary}
 }
 
-// enough is what a region has to hold more than to be looked into.
+// enough is the bound up to which a region is pruned.
 func (s *search) enough() float64 {
-	return s.value + math.Max(1e-9, s.near*math.Max(s.ordinary, s.value+s.unfilled-s.bonus))
+	return s.value + math.Max(1e-9, s.tolerance*math.Max(s.ordinary, s.value+s.unfilled-s.bonus))
 }
 
 // root is the region of all selections, with prices half-way down and the price of a
 // second at which the time comes out; nil when not even one candidate fits, or not
 // all that is fixed where that is wanted. It meets a first selection on the way.
 func (s *search) root(fixed bool) *region {
-	g := &region{block: make([]mark, len(s.blocks)), candidate: make([]mark, len(s.Candidates)), most: math.Inf(1)}
+	g := &region{block: make([]mark, len(s.blocks)), candidate: make([]mark, len(s.Candidates)), bound: math.Inf(1)}
 	for i := range s.Candidates {
 		g.options = append(g.options, 1<<len(s.Candidates[i].Options)-1)
 		if fixed && s.Candidates[i].Must {
@@ -170,13 +164,13 @@ func (s *search) root(fixed bool) *region {
 	}
 	at := func(second float64) int {
 		g.prices.second = second
-		chosen, _ := s.walk(g)
+		chosen, _ := s.pass(g)
 		if chosen == nil {
 			return 0
 		}
 		_, used, _ := s.Path(chosen)
 		if s.polisher.begin(chosen) && s.polisher.best > s.value {
-			s.keep(chosen, s.polisher.best)
+			s.accept(chosen, s.polisher.best)
 		}
 		return used
 	}
@@ -208,7 +202,7 @@ func (s *search) root(fixed bool) *region {
 		}
 	}
 	g.prices.second = high
-	s.met(s.best, roughTrials)
+	s.consider(s.best, roughTrials)
 	return g
 }
 
@@ -219,30 +213,30 @@ func (s *search) rounds(g *region, n int) {
 	best := prices{slices.Clone(g.prices.of), g.prices.second}
 	theta, stale, proven := 1.0, 0, math.Inf(1)
 	for n := range n {
-		if s.left--; s.left < 0 {
+		if s.passes--; s.passes < 0 {
 			break
 		}
-		chosen, worth := s.walk(g)
+		chosen, worth := s.pass(g)
 		if chosen == nil {
-			g.most = none
+			g.bound = none
 			return
 		}
 		now := s.read(g, chosen, worth)
 		switch better := now.real > s.value+1e-9; {
 		case now.used > s.Time.Limit:
 		case s.rough && s.hard && n%hardEvery == 0:
-			s.met(chosen, roughTrials)
+			s.consider(chosen, roughTrials)
 		case better && s.rough:
-			s.keep(chosen, now.real)
+			s.accept(chosen, now.real)
 		case better:
-			s.met(chosen, s.trials)
+			s.consider(chosen, s.trials)
 		}
 		s.count(chosen)
-		if now.most < proven-1e-9 {
-			if proven-now.most > 0.01*(proven-s.value) {
+		if now.bound < proven-1e-9 {
+			if proven-now.bound > 0.01*(proven-s.value) {
 				stale = 0
 			}
-			proven = now.most
+			proven = now.bound
 			copy(best.of, g.prices.of)
 			best.second = g.prices.second
 		} else {
@@ -255,7 +249,7 @@ func (s *search) rounds(g *region, n int) {
 			theta, stale = theta/2, 0
 		}
 		// Polyak's step toward the value already in hand.
-		step := theta * (now.most - s.value) / max(1e-3, now.steep)
+		step := theta * (now.bound - s.value) / max(1e-3, now.steep)
 		for i := range g.prices.of {
 			if s.slopes[i] != 0 {
 				k := &s.Features[i]
@@ -265,7 +259,7 @@ func (s *search) rounds(g *region, n int) {
 		g.prices.second += step * now.late / timeUnit
 	}
 	g.prices = best
-	g.most = min(g.most, proven)
+	g.bound = min(g.bound, proven)
 	s.share()
 }
 
@@ -273,15 +267,15 @@ func (s *search) rounds(g *region, n int) {
 // than, what the sequence is truly worth and how long it takes, and how far, squared,
 // it is from what the prices ask for; the slopes hold that by feature.
 type reading struct {
-	most, real, steep, late float64
-	used                    int
+	bound, real, steep, late float64
+	used                     int
 }
 
 func (s *search) read(g *region, chosen []Choice, worth float64) reading {
 	_, used, _ := s.Path(chosen)
 	clear(s.amounts)
 	s.Add(s.amounts, chosen)
-	now := reading{most: worth, real: worth + g.prices.second*float64(used) - s.Time.missCost(used), used: used}
+	now := reading{bound: worth, real: worth + g.prices.second*float64(used) - s.Time.missCost(used), used: used}
 	for i, price := range g.prices.of {
 		k := &s.Features[i]
 		over, at := leftOver(s.corners[i], price)
@@ -290,7 +284,7 @@ func (s *search) read(g *region, chosen []Choice, worth float64) reading {
 			slope = 0 // the price is at its end
 		}
 		s.slopes[i] = slope
-		now.most += over
+		now.bound += over
 		now.steep += slope * slope
 		if amount := s.amounts[i]; amount != 0 {
 			now.real += k.Worth(amount) - price*amount
@@ -298,7 +292,7 @@ func (s *search) read(g *region, chosen []Choice, worth float64) reading {
 	}
 	over, at := leftOver(s.times, -g.prices.second)
 	now.late = (float64(used) - at) / timeUnit
-	now.most += over
+	now.bound += over
 	now.steep += now.late * now.late
 	return now
 }
@@ -364,15 +358,15 @@ func leftOver(corners []corner, price float64) (over, at float64) {
 	return
 }
 
-// met improves a selection that is better than any before by small changes.
-func (s *search) met(chosen []Choice, trials int) {
+// consider improves a selection by local search and accepts it when it beats the incumbent.
+func (s *search) consider(chosen []Choice, trials int) {
 	if better, worth := s.polisher.improve(chosen, trials); worth > s.value {
-		s.keep(better, worth)
+		s.accept(better, worth)
 	}
 }
 
-// keep takes a selection as the best there is.
-func (s *search) keep(chosen []Choice, worth float64) {
+// accept makes a selection the incumbent.
+func (s *search) accept(chosen []Choice, worth float64) {
 	s.best, s.value, s.bonus = slices.Clone(chosen), worth, 0
 	for _, x := range chosen {
 		c := &s.Candidates[x.Candidate]
@@ -380,10 +374,10 @@ func (s *search) keep(chosen []Choice, worth float64) {
 	}
 }
 
-// steady gives a region the prices at which the selection found there is worth what it
-// truly is.
-func (s *search) steady(g *region) {
-	chosen, _ := s.walk(g)
+// tighten gives a region the prices at which the selection found there is worth exactly its
+// true value.
+func (s *search) tighten(g *region) {
+	chosen, _ := s.pass(g)
 	if chosen == nil {
 		return
 	}

@@ -8,8 +8,8 @@ import (
 	"restbend/core/limit"
 )
 
-// strengths are the measures that show what a client has behind her already, with the
-// purposes they speak of: from one figure on she begins a rung further up a ladder, from
+// strengths are the measures that show what a client can do already, with the purposes they
+// speak of: from one figure on the client begins a rung further up a ladder, from
 // another two (common practice; the figures are this product's own).
 var strengths = []struct {
 	measure  string

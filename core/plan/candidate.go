@@ -123,7 +123,7 @@ func (r Request) bears(phase exercise.Phase) bool {
 }
 
 // doneBefore says whether a session that goes on has done the variant already; to
-// rest or breathe once more is no repetition.
+// a second rest or breathing exercise is not one.
 func (r Request) doneBefore(v *exercise.Variant, phase exercise.Phase) bool {
 	return phase != "close" && slices.ContainsFunc(r.Done, func(it Item) bool { return it.Variant == v.ID })
 }

@@ -113,7 +113,7 @@ func (d Desk) Order(p exercise.Phase) int                   { return d.newFrame(
 func (d Desk) HomePhase(v *exercise.Variant) exercise.Phase { return phasesOf(v)[0] }
 
 // Settle gives a plan other items, with its times, what is left out and what goals lack
-// worked out anew. What would take the session over a cap it was inside of, or further over
+// recalculated. What would take the session over a cap it was inside of, or further over
 // one, is refused, and the plan stays as it was.
 func (d Desk) Settle(p *Plan, items []Item) error {
 	next := *p
@@ -137,7 +137,7 @@ func (d Desk) Settle(p *Plan, items []Item) error {
 }
 
 // Whole is a plan with other items, whatever they come to: its times and what is left out are
-// worked out anew.
+// recalculated.
 func (d Desk) Whole(p Plan, items []Item) Plan {
 	p.Items = items
 	p.takeSeats(d.Request, standingPosition)

@@ -90,7 +90,7 @@ func TestAChoiceWorkedByHand(t *testing.T) {
 	}
 	best := func(seconds int) (names string, worth float64) {
 		problem := r.problem(cs, r.newFrame(seconds))
-		chosen, bound := problem.Best(optimize.Effort{Walks: 10000, Ordinary: ordinary})
+		chosen, bound := problem.Best(optimize.Effort{Passes: 10000, Ordinary: ordinary})
 		for _, x := range chosen {
 			names += cs[x.Candidate].variant.ID
 		}

@@ -9,7 +9,7 @@ import (
 )
 
 // Menu is what a client may be given, for who chooses for several clients or several
-// days at once: every rung that is open to her, with what it is worth to her.
+// days at once: every rung that is open to the client, with what it is worth.
 type Menu struct {
 	Offers   []Offer            // in session order
 	Features []optimize.Feature // that the units of the offers speak of
@@ -41,7 +41,7 @@ type Dosed struct {
 	Uses    []optimize.Unit
 }
 
-// MenuOf is what a request may choose from; empty where the limits refer her.
+// MenuOf is what a request may choose from; empty where the limits refer the client.
 func MenuOf(r Request, lib Library) Menu {
 	r = r.from(lib)
 	m := Menu{}
@@ -138,7 +138,7 @@ func (m Menu) Over(p Plan) *limit.SessionCap {
 }
 
 // Barred is why a variant is not for the client here: the first reason, or what is not at
-// hand; empty where it is for her.
+// hand; empty where it suits the client.
 func (m Menu) Barred(v *exercise.Variant) string {
 	switch j := m.request.judge(v); {
 	case !m.request.available(v):

@@ -91,8 +91,8 @@ type Item struct {
 	Uses         []string `json:"uses,omitempty"`   // equipment, of what the client has
 	First        string   `json:"first,omitempty"`  // what to do before it begins
 	Seat         bool     `json:"seat,omitempty"`   // put in to rest the legs; it goes when it is no longer needed
-	Locked       bool     `json:"locked,omitempty"` // stays when the plan is made anew
-	// chosen or dosed by hand: it stays where it may when the rest is planned anew
+	Locked       bool     `json:"locked,omitempty"` // stays when the plan is made again
+	// chosen or dosed by hand: it stays, where it may, when the rest is replanned
 	ByHand bool `json:"by_hand,omitempty"`
 }
 

@@ -122,7 +122,7 @@ func (i Item) Rests() (set, turn float64) {
 // quietPhase says whether a phase only settles or closes.
 func quietPhase(p exercise.Phase) bool { return p == "settle" || p == "close" }
 
-// Retime works out every item's seconds, the transfers and the total anew, from
+// Retime works out every item's seconds, the transfers and the total again, from
 // doses and order.
 func (p *Plan) Retime(r Request) { p.retimeFrom(r, standingPosition) }
 

@@ -94,9 +94,9 @@ func (r Request) oneMore(target int) float64 {
 	return cost
 }
 
-// How long the planner looks: walks through the candidates, the share of a session's worth
+// How long the planner searches: dynamic programs over the candidates, the share of a session's worth
 // that it may miss, and about what half an hour is worth, below which shares say nothing.
-var usual = optimize.Effort{Walks: 4000, Near: 0.01, Ordinary: ordinary}
+var usual = optimize.Effort{Passes: 4000, Near: 0.01, Ordinary: ordinary}
 
 // ordinary is about what half an hour is worth.
 const ordinary = 20.0

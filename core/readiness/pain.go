@@ -48,7 +48,7 @@ type hurt struct {
 }
 
 // asOf makes the client that of the day: what was said on another day is history, and pain
-// that nobody knows is taken to be as usual, else as it was last.
+// that is unknown is taken to be as usual, else as it was last.
 func (k *assessment) asOf() {
 	c := k.given
 	on := k.day.String()

@@ -33,7 +33,7 @@ type Act string
 
 const (
 	Judge Act = "judge" // limits, verdicts, the library for a client
-	Plan  Act = "plan"  // a session for a day, a class, planning anew, a change by hand
+	Plan  Act = "plan"  // a session for a day, a class, replanning, a change by hand
 	Teach Act = "teach" // begin or go on with a lesson or class
 	Ahead Act = "ahead" // course, home, bouts, what follows
 )

@@ -240,7 +240,7 @@ func asked(desk plan.Desk, v *exercise.Variant, it plan.Item, words string) (exe
 	return d, nil
 }
 
-// Lock fixes item i, so that it stays when the plan is made anew, or frees it.
+// Lock fixes item i, so that it stays when the plan is made again, or frees it.
 func Lock(p *plan.Plan, i int, locked bool) error {
 	if err := has(*p, i); err != nil {
 		return err

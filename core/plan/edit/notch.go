@@ -10,7 +10,7 @@ import (
 
 // Notch sets what exercise i is done with one small step harder or easier: the surface by
 // five centimetres, the band by one, the weight by half a kilogram. The movement is judged
-// anew there; where that is barred, or there is nothing to set, it is refused.
+// again there; where that is barred, or there is nothing to set, it is refused.
 func Notch(p *plan.Plan, r plan.Request, lib plan.Library, i int, harder bool) error {
 	d := plan.DeskOf(r, lib)
 	if err := allowed(d); err != nil {
