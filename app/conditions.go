@@ -34,11 +34,11 @@ var (
 	curveRegions = []string{"thoracic", "lumbar", "cervical"}
 )
 
-// ConditionForms are all conditions of a book in asking order, with the few details
+// ConditionForms are all conditions in asking order, with the few details
 // each needs.
-func ConditionForms(book limit.Conditions) []ConditionForm {
+func ConditionForms(conditions limit.Conditions) []ConditionForm {
 	var out []ConditionForm
-	for _, d := range book {
+	for _, d := range conditions {
 		f := ConditionForm{ID: d.ID, Words: d.Name, Also: d.Also}
 		for _, field := range d.Fields {
 			f.Details = append(f.Details, details(field)...)
@@ -86,7 +86,7 @@ func details(f limit.Field) []Detail {
 // Figures are read by number, which is told the field and what was expected; what was
 // typed is kept in values.
 func ReadConditions(
-	book limit.Conditions,
+	conditions limit.Conditions,
 	form url.Values,
 	number func(field, what string) *float64,
 	values map[string]string,
@@ -105,7 +105,7 @@ func ReadConditions(
 			}
 			return nil
 		}
-		d := book.Condition(id)
+		d := conditions.Condition(id)
 		if d == nil {
 			out = append(out, k) // refused by name when the client is checked
 			continue
@@ -142,10 +142,10 @@ func ReadConditions(
 }
 
 // ConditionValues writes the details of a client's conditions into the form's fields.
-func ConditionValues(book limit.Conditions, c limit.Client) map[string]string {
+func ConditionValues(conditions limit.Conditions, c limit.Client) map[string]string {
 	out := map[string]string{}
 	for _, k := range c.Conditions {
-		d := book.Condition(k.ID)
+		d := conditions.Condition(k.ID)
 		if d == nil {
 			continue
 		}

@@ -18,7 +18,7 @@ func ReadClient(b []byte, on civil.Day) (limit.Client, error) {
 }
 
 // CheckClient looks for what a schema cannot say: values that cannot be true on the
-// date. What the book of conditions knows is for limit.Conditions.CheckClient to say.
+// date. Whether conditions and fields are known is for limit.Conditions.CheckClient to say.
 func CheckClient(c limit.Client, on civil.Day) error {
 	bad := func(path, format string, args ...any) error { return &Invalid{path, fmt.Sprintf(format, args...)} }
 	if c.BirthYear > on.Year() {

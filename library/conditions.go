@@ -31,25 +31,25 @@ func readConditions(files fs.FS, hash io.Writer) (limit.Conditions, error) {
 		}
 		hash.Write(texts[i])
 	}
-	book, unread := make(limit.Conditions, len(names)), make([]error, len(names))
+	conditions, unread := make(limit.Conditions, len(names)), make([]error, len(names))
 	var working sync.WaitGroup
 	for i := range names {
-		working.Go(func() { unread[i] = decode(names[i], texts[i], &book[i]) })
+		working.Go(func() { unread[i] = decode(names[i], texts[i], &conditions[i]) })
 	}
 	working.Wait()
 	if err := errors.Join(unread...); err != nil {
 		return nil, err
 	}
-	for i, d := range book {
+	for i, d := range conditions {
 		if file := strings.TrimSuffix(path.Base(names[i]), ".yaml"); d.ID != file {
 			return nil, fmt.Errorf("%s: condition: %q is not what the file is called", names[i], d.ID)
 		}
 	}
-	if i, err := book.Check(); err != nil {
+	if i, err := conditions.Check(); err != nil {
 		return nil, atLine(names[i], texts[i], err)
 	}
-	slices.SortFunc(book, func(a, b limit.Description) int { return cmp.Compare(a.Order, b.Order) })
-	return book, nil
+	slices.SortFunc(conditions, func(a, b limit.Description) int { return cmp.Compare(a.Order, b.Order) })
+	return conditions, nil
 }
 
 // atLine puts the file and the line before a mistake that names its path; of a path that

@@ -331,7 +331,7 @@ func TestRulesTriggerAndStopJustOutside(t *testing.T) {
 }
 
 // TestAnswersThatCannotBothBeRight are refused at the field to look at, for every
-// contradiction of the book, and pass just beside it.
+// contradiction, and pass just beside it.
 func TestAnswersThatCannotBothBeRight(t *testing.T) {
 	l := load(t)
 	score := limit.Condition{ID: "osteoporosis"}

@@ -28,7 +28,7 @@ import (
 //go:embed limbs.yaml poses.yaml stand_ins.yaml complaints.yaml families conditions
 var embedded embed.FS
 
-// Library is everything that is taught and the book it is judged by.
+// Library is everything that is taught and the rules it is judged by.
 type Library struct {
 	Families   []*exercise.Family
 	Variants   []*exercise.Variant // of all families, in file order

@@ -10,7 +10,7 @@ import (
 //go:embed readiness.yaml
 var readinessFile []byte
 
-// ReadinessRules are what days are decided by, without the book of conditions, read and
+// ReadinessRules are what days are decided by, without the conditions, read and
 // checked once. A mistake names its row.
 var ReadinessRules = sync.OnceValues(func() (*readiness.Rules, error) {
 	var r readiness.Rules

@@ -94,13 +94,13 @@ func meets(d limit.Description, rule limit.Rule, but string) (limit.Client, bool
 	return limit.Client{}, false
 }
 
-// alone is a book of one condition with one rule.
+// alone is one condition with one rule.
 func alone(d limit.Description, rule limit.Rule) limit.Conditions {
 	d.Rules, d.Becomes = []limit.Rule{rule}, nil
 	return limit.Conditions{d}
 }
 
-// TestEveryRuleTriggersAndStopsJustOutside takes every rule of the book by itself:
+// TestEveryRuleTriggersAndStopsJustOutside takes every rule by itself:
 // each of its figures is broken just beyond and kept just inside, and where one of
 // the facts it asks for is otherwise it says nothing at all.
 func TestEveryRuleTriggersAndStopsJustOutside(t *testing.T) {

@@ -27,7 +27,7 @@ type object = yaml.MapSlice
 // the registry of quantities and the descriptions of conditions. After adding either:
 // go test ./library -run Schemas -schemas
 func TestSchemasSayWhatTheRegistryAndTheConditionsSay(t *testing.T) {
-	book := load(t).Conditions
+	conditions := load(t).Conditions
 	var flags []string
 	for _, f := range limit.RedFlags {
 		flags = append(flags, f.ID)
@@ -36,7 +36,7 @@ func TestSchemasSayWhatTheRegistryAndTheConditionsSay(t *testing.T) {
 	all := names(func(exercise.Quantity) bool { return true }, false)
 	published := names(func(q exercise.Quantity) bool { return !q.Inner }, true)
 	for file, says := range map[string]map[string]any{
-		"client": {"properties.conditions.items": conditionsSchema(book), "properties.red_flags.items.enum": flags,
+		"client": {"properties.conditions.items": conditionsSchema(conditions), "properties.red_flags.items.enum": flags,
 			"properties.flags_cleared.items.properties.flag.enum": flags, "properties.today.properties.new.items.enum": append(
 				slices.Clone(limit.NewSigns), flags...), "properties.instructions.items.properties.quantity": enum(numbers)},
 		"limits": {"properties.limits.items.properties.quantity": enum(all), "properties.limits.items.properties.when": enum([]string{
@@ -94,10 +94,10 @@ func enum(words []string) object {
 
 // conditionsSchema is a condition of any kind: what each field may be, for whichever
 // condition asks for it. Which one does is for the program to check.
-func conditionsSchema(book limit.Conditions) object {
+func conditionsSchema(conditions limit.Conditions) object {
 	var ids []string
 	words, order, kinds := map[string][]string{}, []string{}, map[string]limit.Field{}
-	for _, d := range book {
+	for _, d := range conditions {
 		ids = append(ids, d.ID)
 		for _, f := range d.Fields {
 			if _, seen := kinds[f.ID]; !seen {

@@ -81,7 +81,7 @@ func (f *intake) take(err error) bool {
 // readIntake reads the form into the client it starts from.
 //
 //revive:disable-next-line:cyclomatic One field of the form after the other.
-func readIntake(book limit.Conditions, form url.Values, into limit.Client, year int) intake {
+func readIntake(conditions limit.Conditions, form url.Values, into limit.Client, year int) intake {
 	f := intake{Client: into, Year: year, Units: form.Get("units"), Values: map[string]string{}, Wrong: map[string]string{}}
 	k := &f.Client
 	number := func(field string, what string) *float64 {
@@ -166,7 +166,7 @@ func readIntake(book limit.Conditions, form url.Values, into limit.Client, year 
 		k.Goals = append(k.Goals, exercise.Purpose(g))
 	}
 	k.Tasks = form["tasks"]
-	k.Conditions = app.ReadConditions(book, form, number, f.Values)
+	k.Conditions = app.ReadConditions(conditions, form, number, f.Values)
 	k.Pain.Now, k.Pain.Worst24h, k.Pain.SettlesHours = whole("pain_now", "0 to 10"), whole("pain_worst",
 		"0 to 10"), number("settles_hours", "hours")
 	if n, worst := k.Pain.Now, k.Pain.Worst24h; n != nil && worst != nil && *n > *worst && f.Wrong["pain_now"] == "" {
@@ -291,7 +291,7 @@ func readOwned(form url.Values, u app.Units, f *intake) limit.Owned {
 }
 
 // valuesOf writes a client's figures into the form's free fields.
-func valuesOf(book limit.Conditions, c limit.Client, u app.Units) map[string]string {
+func valuesOf(conditions limit.Conditions, c limit.Client, u app.Units) map[string]string {
 	v := map[string]string{}
 	put := func(field string, n float64) {
 		if n != 0 {
@@ -325,7 +325,7 @@ func valuesOf(book limit.Conditions, c limit.Client, u app.Units) map[string]str
 	if m := c.Tolerates.StandingMinutes; m != nil {
 		v["standing_minutes"] = strconv.FormatFloat(*m, 'g', -1, 64)
 	}
-	maps.Copy(v, app.ConditionValues(book, c))
+	maps.Copy(v, app.ConditionValues(conditions, c))
 	figures := func(field string, list []float64, figure func(float64) string) {
 		var words []string
 		for _, n := range list {

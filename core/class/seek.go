@@ -224,7 +224,8 @@ func (s *seeking) problem(weights []float64) optimize.Problem {
 			}
 			p.Features = append(p.Features, f)
 		}
-		p.Features = append(p.Features, optimize.Feature{Slopes: [3]float64{0, -barring, -barring}, Cap: true}) // minutes that suit the person
+		// minutes that suit the person
+		p.Features = append(p.Features, optimize.Feature{Slopes: [3]float64{0, -barring, -barring}, Cap: true})
 	}
 	p.Skip = scaled(p.Skip, all)
 	p.Time.Miss, p.Time.Outside, p.Time.MissOutside = 0, p.Time.Outside*all, p.Time.MissOutside*all

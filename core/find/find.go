@@ -36,7 +36,7 @@ type Hit struct {
 	Score float64
 }
 
-// How much a word counts, by where it stands, and by how it is met.
+// How much a word counts, by where it stands, and by how well it matches.
 const (
 	inTitle, inAlso, inText = 6.0, 4.0, 1.0
 	beginning, slipped      = 0.7, 0.45
@@ -98,7 +98,7 @@ func New(docs []Doc, sayings []Saying) *Index {
 }
 
 // Find looks for words and gives back at most so many documents, the best first, and what
-// was looked for in place of a word that is nowhere; empty where all were met.
+// was looked for in place of a word that is nowhere; empty where all were found.
 func (x *Index) Find(query string, most int) (hits []Hit, meant string) {
 	asked := stems(query)
 	if len(asked) == 0 {

@@ -84,7 +84,7 @@ type seen struct {
 }
 
 // byItem sorts the marks by the place in the plan and the exercise that stood there, in the
-// order in which they were met.
+// order in which they were seen.
 func byItem(plans []plan.Plan, marks []Mark) map[string][]seen {
 	out := map[string][]seen{}
 	stands := map[string]string{} // the exercise in a place, as the marks go by

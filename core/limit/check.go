@@ -9,7 +9,7 @@ import (
 	"restbend/core/exercise"
 )
 
-// CheckClient looks for what a client's data says that the book does not know:
+// CheckClient looks for what a client's data says that is not known here:
 // conditions, fields and answers, clearances of no rule, instructions on no quantity.
 // The mistake's path is that of the client file.
 //

@@ -138,7 +138,7 @@ func TestWhatIsWrongWithAClientIsNamed(t *testing.T) {
 // TestWhatFollowsAConditionNobodyKnows: the client is referred, and all that is known
 // holds all the same.
 func TestWhatFollowsAConditionNobodyKnows(t *testing.T) {
-	s := For(Client{Conditions: []Condition{{ID: "lumbago"}, {ID: "osteoporosis"}}}, book, today)
+	s := For(Client{Conditions: []Condition{{ID: "lumbago"}, {ID: "osteoporosis"}}}, conditions, today)
 	assert.Equal(t, Refer, s.Status())
 	assert.NotEmpty(t, s.Breaks(exercise.AtRest().With("head_lift", true)), "the bone's rules stay")
 }
@@ -146,9 +146,9 @@ func TestWhatFollowsAConditionNobodyKnows(t *testing.T) {
 // TestASizeThatIsHalfKnown is said to be assumed.
 func TestASizeThatIsHalfKnown(t *testing.T) {
 	for _, c := range []Client{{}, {MassKG: 60}, {HeightCM: 160}} {
-		assert.Contains(t, For(c, book, today).Defaults, sizeAssumed)
+		assert.Contains(t, For(c, conditions, today).Defaults, sizeAssumed)
 	}
-	assert.NotContains(t, For(Client{HeightCM: 160, MassKG: 60}, book, today).Defaults, sizeAssumed)
+	assert.NotContains(t, For(Client{HeightCM: 160, MassKG: 60}, conditions, today).Defaults, sizeAssumed)
 }
 
 // TestRatiosOfHoldsOfOneSecond are ratios too.
@@ -162,7 +162,7 @@ func TestRatiosOfHoldsOfOneSecond(t *testing.T) {
 		}
 	}
 	level := func(ms []Measure, id string) string {
-		for _, r := range For(Client{Measures: ms}, book, today).Risks {
+		for _, r := range For(Client{Measures: ms}, conditions, today).Risks {
 			if r.ID == id {
 				return r.Level
 			}
@@ -176,7 +176,7 @@ func TestRatiosOfHoldsOfOneSecond(t *testing.T) {
 	assert.Equal(t, "raised", level(measures(1, 1, 1, 1), "side_to_back"))
 	assert.Equal(t, "usual", level(measures(0.5, 0.5, 1, 1), "side_to_back"))
 	said := map[string]string{}
-	for _, r := range For(Client{Measures: measures(2, 2, 4, 3)}, book, today).Risks {
+	for _, r := range For(Client{Measures: measures(2, 2, 4, 3)}, conditions, today).Risks {
 		said[r.ID] = r.Because
 		assert.Equal(t, "usual", r.Level, "longer holds, the same ratios: %s", r.ID)
 	}
@@ -197,7 +197,7 @@ func TestATestThatEndedHardCountsBesideOneThatDidNot(t *testing.T) {
 				{ID: "backward_bend_ease", Finding: "painful", Sensation: "pinch"},
 			},
 		},
-		book,
+		conditions,
 		today,
 	)
 	assert.NotEmpty(t, s.Breaks(exercise.AtRest().With("lumbar_extension", 13.0)), "half of the ordinary 25°")

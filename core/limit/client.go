@@ -24,7 +24,7 @@ type Client struct {
 	// empty where all were asked about and none is there.
 	RedFlags     []string      `json:"red_flags,omitzero"`
 	FlagsCleared []FlagCleared `json:"flags_cleared,omitempty"`
-	// OtherConditions are those that the book does not have, in words.
+	// OtherConditions are those without rules here, in words.
 	OtherConditions   []OtherCondition   `json:"other_conditions,omitempty"`
 	Tolerates         Tolerates          `json:"tolerates,omitzero"`
 	Pain              Pain               `json:"pain,omitzero"`

@@ -38,8 +38,8 @@ func TestWhatIsNotKnownBreaks(t *testing.T) {
 	assert.NotEmpty(t, ofRow(with).Breaks(during(at("lumbar_flexion"))), "a companion nobody knows is always there")
 	assert.Empty(t, ofRow(with).Breaks(still))
 
-	stranger := For(Client{Conditions: []Condition{{ID: "lumbago"}}}, book, today)
-	assert.Equal(t, Refer, stranger.Status(), "a condition the book does not know")
+	stranger := For(Client{Conditions: []Condition{{ID: "lumbago"}}}, conditions, today)
+	assert.Equal(t, Refer, stranger.Status(), "an unknown condition")
 	assert.Contains(t, stranger.Refer()[0].Text, "lumbago")
 	assert.NotEmpty(t,
 		ofRow(body170.row("prone", exercise.WhenAny, false, because("r"))).Breaks(exercise.Measured{}),
@@ -159,7 +159,7 @@ func TestInstructionsOnlyTighten(t *testing.T) {
 		d := disc("subacute")
 		d.Conditions = append(d.Conditions, Condition{ID: "osteoporosis"})
 		d.Instructions = []Instruction{{Quantity: quantity, Max: most, By: "the surgeon", On: "2026-10-01"}}
-		return For(d, book, today)
+		return For(d, conditions, today)
 	}
 	tight := instructed("lumbar_flexion", 12)
 	assert.Equal(t, 12.0, find(tight, "lumbar_flexion", "any").Max)
@@ -188,19 +188,19 @@ func TestInstructionsOnlyTighten(t *testing.T) {
 	assert.NotContains(t, strings.Join(same.Defaults, " "), "allows more", "just as much is not more")
 	nameless := disc("acute")
 	nameless.Instructions = []Instruction{{Quantity: "lumbar_flexion", Max: 5}}
-	assert.Equal(t, "Instruction of the clinician, .", find(For(nameless, book, today), "lumbar_flexion", "any").Reasons[2].Text)
+	assert.Equal(t, "Instruction of the clinician, .", find(For(nameless, conditions, today), "lumbar_flexion", "any").Reasons[2].Text)
 }
 
 // TestAClearanceLoosensWhatItNamesAndNothingElse.
 func TestAClearanceLoosensWhatItNamesAndNothingElse(t *testing.T) {
 	bone := Client{Conditions: []Condition{{ID: "osteoporosis"}, Condition{ID: "raised_blood_pressure"}.With("reading", "185/95")}}
-	before := For(bone, book, today)
+	before := For(bone, conditions, today)
 	bone.Clearances = []Clearance{
 		{Rule: "osteoporosis.head", By: "Dr A. Example", On: "2026-10-01"},
 		{Rule: "raised_blood_pressure.today"},
 		{Rule: "pain.flared"},
 	}
-	after := For(bone, book, today)
+	after := For(bone, conditions, today)
 	assert.NotNil(t, find(before, "head_lift", "any"))
 	assert.Nil(t, find(after, "head_lift", "any"))
 	assert.Nil(t, find(after, "spring_load", "any"))
@@ -211,19 +211,19 @@ func TestAClearanceLoosensWhatItNamesAndNothingElse(t *testing.T) {
 	assert.Equal(t, []Clearance{bone.Clearances[0]}, after.Cleared, "and is not said to be")
 	assert.True(t, after.EvenRest)
 	bone.Clearances = []Clearance{{Rule: "raised_blood_pressure.pace"}}
-	assert.False(t, For(bone, book, today).EvenRest)
+	assert.False(t, For(bone, conditions, today).EvenRest)
 }
 
 // TestASetIsNotChangedByWhoReadsIt.
 func TestASetIsNotChangedByWhoReadsIt(t *testing.T) {
 	bone := Client{RedFlags: []string{"fever_unwell"}, Conditions: []Condition{{ID: "osteoporosis"}}}
-	set := For(bone, book, today)
+	set := For(bone, conditions, today)
 	for l := range set.Rows() {
 		l.Max, l.most = 1000.0, 1000
 	}
 	set.Session()[0].Max = 1000
 	set.Refer()[0].Text = ""
-	assert.Equal(t, For(bone, book, today), set)
+	assert.Equal(t, For(bone, conditions, today), set)
 	n := 0
 	for range set.Rows() {
 		n++
@@ -234,7 +234,7 @@ func TestASetIsNotChangedByWhoReadsIt(t *testing.T) {
 
 func TestFactsFollowFromAnswers(t *testing.T) {
 	facts := func(k Condition, c Client) map[string]string {
-		out, _ := book.Condition(k.ID).FactsOf(k, c, today)
+		out, _ := conditions.Condition(k.ID).FactsOf(k, c, today)
 		return out
 	}
 	of := func(id string) Condition { return Condition{ID: id} }
@@ -278,11 +278,11 @@ func TestFactsFollowFromAnswers(t *testing.T) {
 	} {
 		assert.Equal(t, c.is, facts(c.k, c.c)[c.fact], name)
 	}
-	_, said := book.Condition("disc_sciatica").FactsOf(of("disc_sciatica"), Client{}, today)
+	_, said := conditions.Condition("disc_sciatica").FactsOf(of("disc_sciatica"), Client{}, today)
 	assert.Equal(t, []string{"The stage is taken as acute."}, said)
-	_, said = book.Condition("shoulder_pain").FactsOf(of("shoulder_pain"), Client{}, today)
+	_, said = conditions.Condition("shoulder_pain").FactsOf(of("shoulder_pain"), Client{}, today)
 	assert.Equal(t, []string{"Taken as yes."}, said)
-	_, said = book.Condition("disc_sciatica").FactsOf(of("disc_sciatica").With("stage", "acute"), Client{}, today)
+	_, said = conditions.Condition("disc_sciatica").FactsOf(of("disc_sciatica").With("stage", "acute"), Client{}, today)
 	assert.Empty(t, said, "said, so not assumed")
 }
 
@@ -306,18 +306,18 @@ func TestPressureLevels(t *testing.T) {
 	}
 	set := For(
 		Client{RestingPressure: "150/80", Conditions: []Condition{Condition{ID: "raised_blood_pressure"}.With("reading", "182/95")}},
-		book,
+		conditions,
 		today,
 	)
 	assert.Equal(t, "182/95 is too high.", set.Refer()[0].Text, "the worse of the two, in its own words")
 	assert.Equal(t,
 		OK,
-		For(Client{RestingPressure: "150/80", Conditions: []Condition{{ID: "raised_blood_pressure"}}}, book, today).Status(),
+		For(Client{RestingPressure: "150/80", Conditions: []Condition{{ID: "raised_blood_pressure"}}}, conditions, today).Status(),
 	)
 }
 
 func TestTighter(t *testing.T) {
-	of := func(c Client) Limits { return For(c, book, today) }
+	of := func(c Client) Limits { return For(c, conditions, today) }
 	free, capped := of(Client{}), of(Client{Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 40}}})
 	less := of(Client{Measures: []Measure{{ID: "lumbar_flexion_deg", Value: 30}}})
 	assert.False(t, free.Tighter(free))
@@ -347,10 +347,10 @@ func TestTheWorstReadingCounts(t *testing.T) {
 }
 
 func TestWordsOfAClient(t *testing.T) {
-	assert.Equal(t, "no condition noted", book.Words(Client{}))
+	assert.Equal(t, "no condition noted", conditions.Words(Client{}))
 	assert.Equal(t,
 		"disc, subacute · fusion, L4-S1 · curve, upper to the left · bone",
-		book.Words(
+		conditions.Words(
 			Client{Conditions: []Condition{
 				Condition{ID: "disc_sciatica"}.With("stage", "subacute"),
 				Condition{ID: "spinal_fusion"}.With("levels", "L4-S1"),
@@ -394,7 +394,7 @@ func TestAConditionInAFile(t *testing.T) {
 // takes what was not said from its own answers; just above it has not.
 func TestAConditionBecomesAnother(t *testing.T) {
 	low := func(t float64) Limits {
-		return For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", t)}}, book, today)
+		return For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", t)}}, conditions, today)
 	}
 	assert.NotEmpty(t, low(-2.5).Breaks(exercise.AtRest().With("head_lift", true)))
 	assert.Contains(t, low(-2.5).Defaults, "It is treated as osteoporosis.")
@@ -402,7 +402,7 @@ func TestAConditionBecomesAnother(t *testing.T) {
 	assert.Empty(t,
 		For(
 			Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With("vertebral_fracture", false)}},
-			book,
+			conditions,
 			today,
 		).Breaks(exercise.AtRest().With("floor_sit", true)),
 	)

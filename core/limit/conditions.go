@@ -410,7 +410,7 @@ func aids() []string {
 	return out
 }
 
-// Check looks at the whole book: that every description is sound and no two share a
+// Check looks at all conditions: that every description is sound and no two share a
 // condition, a place in the order or the id of a rule. Its mistakes are of the
 // description with the index.
 func (b Conditions) Check() (index int, err error) {

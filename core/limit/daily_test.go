@@ -127,7 +127,7 @@ func TestWhereASessionsCountsBegin(t *testing.T) {
 func TestFiguresAreRoundedOnce(t *testing.T) {
 	c := disc("acute")
 	c.MassKG = 61.3
-	assert.Equal(t, 40.9, find(For(c, book, day), "lumbar_moment", "any").Max, "0.04 × 61.3 kg × 9.81 × 1.70 m = 40.89")
+	assert.Equal(t, 40.9, find(For(c, conditions, day), "lumbar_moment", "any").Max, "0.04 × 61.3 kg × 9.81 × 1.70 m = 40.89")
 	measured := Client{Measures: []Measure{{ID: "thoracic_rotation_deg", Side: "left", Value: 37.3}}}
-	assert.Equal(t, 33.6, find(For(measured, book, day), "thoracic_rotation_left", "any").Max, "nine tenths of 37.3 are 33.57")
+	assert.Equal(t, 33.6, find(For(measured, conditions, day), "thoracic_rotation_left", "any").Max, "nine tenths of 37.3 are 33.57")
 }

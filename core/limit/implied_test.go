@@ -64,36 +64,36 @@ func TestWhatWasMeasuredSpeaksOfConditions(t *testing.T) {
 			assert.Empty(t, implied(ticked, today), "%s: what is ticked need not be implied", name)
 		}
 	}
-	stage := For(Client{Measures: one("balance_stage_s", "", 4, 3)}, book, today)
+	stage := For(Client{Measures: one("balance_stage_s", "", 4, 3)}, conditions, today)
 	assert.Equal(t,
 		[]string{"falls", "one_leg_stage"},
 		[]string{stage.Risks[0].ID, stage.Risks[1].ID},
 		"in one sentence, and each test by its own id",
 	)
 	assert.Equal(t, []string{"", "falls"}, []string{stage.Risks[0].Within, stage.Risks[1].Within})
-	set := For(Client{RestingPressure: "185/95"}, book, today)
+	set := For(Client{RestingPressure: "185/95"}, conditions, today)
 	require.Equal(t, Refer, set.Status(), "a reading counts without the condition too")
 	assert.Equal(t, "185/95 is too high.", set.Refer()[0].Text)
-	assert.True(t, For(Client{RestingPressure: "165/95"}, book, today).EvenRest)
-	assert.Contains(t, strings.Join(For(Client{RestingPressure: "145/85"}, book, today).Defaults, " "), "140/90 or over: ask")
-	assert.NotContains(t, strings.Join(For(Client{RestingPressure: "139/89"}, book, today).Defaults, " "), "140/90")
+	assert.True(t, For(Client{RestingPressure: "165/95"}, conditions, today).EvenRest)
+	assert.Contains(t, strings.Join(For(Client{RestingPressure: "145/85"}, conditions, today).Defaults, " "), "140/90 or over: ask")
+	assert.NotContains(t, strings.Join(For(Client{RestingPressure: "139/89"}, conditions, today).Defaults, " "), "140/90")
 	assert.Contains(t,
 		riskOf(Client{HeightCM: 160, LastHeightCM: 162.5}, "height_loss").Because,
 		"2.5 cm shorter than when last measured",
 	)
 	assert.Contains(t, riskOf(Client{FallsThisYear: 3, FallInjury: true}, "falls").Because, "3 falls in a year")
 	assert.Contains(t, riskOf(Client{FallsThisYear: 1, FallInjury: true}, "falls").Because, "a fall with an injury")
-	lost := For(Client{HeightCM: 160, TallestHeightCM: 165}, book, today)
+	lost := For(Client{HeightCM: 160, TallestHeightCM: 165}, conditions, today)
 	assert.NotEmpty(t, lost.Breaks(exercise.AtRest().With("head_lift", true)), "as fragile bone until a doctor has looked")
 	assert.Contains(t, strings.Join(lost.Defaults, " "), "5 cm shorter than at the tallest")
 	empty := Client{Conditions: make([]Condition, 0, 4), RestingPressure: "165/95"}
-	For(empty, book, today)
+	For(empty, conditions, today)
 	assert.Empty(t, empty.Conditions[:1][0].ID, "the client that was given is not changed")
 }
 
 // TestTimeGoesByByItself: an operation is kept by its date.
 func TestTimeGoesByByItself(t *testing.T) {
-	d := book.Condition("spinal_fusion")
+	d := conditions.Condition("spinal_fusion")
 	since := d.Field("months_since")
 	since.Since = "months"
 	defer func() { since.Since = "" }()
@@ -109,7 +109,7 @@ func TestTimeGoesByByItself(t *testing.T) {
 	assert.Equal(t, "false", recent(31))
 	assert.Equal(t, k, d.Dated(k.With("months_since", 9), today), "a date that is there stays")
 	check := func(k Condition) string {
-		if m := book.CheckClient(Client{Conditions: []Condition{k.With("levels", "L4-S1")}}, today); m != nil {
+		if m := conditions.CheckClient(Client{Conditions: []Condition{k.With("levels", "L4-S1")}}, today); m != nil {
 			return m.Path + " " + m.Want
 		}
 		return ""
@@ -119,6 +119,6 @@ func TestTimeGoesByByItself(t *testing.T) {
 	assert.Contains(t, check(k.With(DateField, "last year")), "operated_on")
 	assert.Contains(t, check(k.With(DateField, "1899-12-31")), "operated_on")
 	assert.Contains(t, check(k.With("months_since", 2)), "conditions[0].months_since the day of the operation is given too")
-	bone := book.CheckClient(Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With(DateField, "2026-01-01")}}, today)
+	bone := conditions.CheckClient(Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With(DateField, "2026-01-01")}}, today)
 	assert.Contains(t, bone.Want, "is not asked about")
 }

@@ -17,7 +17,7 @@ func done(s exercise.Settings) *exercise.Variant {
 // height; from 0.27 to 0.48 it is the same exercise. Of a client of 160 cm that is 43.2
 // to 76.8 cm, and 48 cm is the nearest to what is written.
 func TestASurfaceOfAnotherHeight(t *testing.T) {
-	set := For(Client{HeightCM: 160}, book, today)
+	set := For(Client{HeightCM: 160}, conditions, today)
 	for name, c := range map[string]struct {
 		has   []float64
 		gets  float64
@@ -45,7 +45,7 @@ func TestASurfaceOfAnotherHeight(t *testing.T) {
 // TestSmallThingsAreFittedToWhatIsThere: the nearest of what there is, never a heavier
 // one; what is not asked about is taken to be as usual.
 func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {
-	set := For(Client{}, book, today)
+	set := For(Client{}, conditions, today)
 	for name, c := range map[string]struct {
 		wants exercise.Settings
 		owned Owned
@@ -96,7 +96,7 @@ func TestSmallThingsAreFittedToWhatIsThere(t *testing.T) {
 }
 
 func TestWhatIsAssumedIsSaid(t *testing.T) {
-	said := For(Client{}, book, today).Defaults
+	said := For(Client{}, conditions, today).Defaults
 	assert.Equal(t,
 		[]string{
 			"Height or mass was not given: 168 cm and 68 kg are used where they are missing.",
@@ -106,13 +106,13 @@ func TestWhatIsAssumedIsSaid(t *testing.T) {
 		said,
 	)
 	known := Client{HeightCM: 150, MassKG: 50, Pain: Pain{Now: whole(0)}, Measures: []Measure{{ID: "breath_seconds", Value: 4}}}
-	assert.Empty(t, For(known, book, today).Defaults)
+	assert.Empty(t, For(known, conditions, today).Defaults)
 	tall := known
 	tall.HeightCM = 0
-	assert.EqualValues(t, DefaultHeightCM, For(tall, book, today).HeightCM)
+	assert.EqualValues(t, DefaultHeightCM, For(tall, conditions, today).HeightCM)
 	known.MassKG = 0
-	assert.Equal(t, said[:1], For(known, book, today).Defaults)
-	set := For(known, book, today)
+	assert.Equal(t, said[:1], For(known, conditions, today).Defaults)
+	set := For(known, conditions, today)
 	assert.Equal(t, 150.0, set.HeightCM)
 	assert.Equal(t, 68.0, set.MassKG)
 	assert.Equal(t, 4.0, known.BreathSeconds())
@@ -123,7 +123,7 @@ func TestWhatIsAssumedIsSaid(t *testing.T) {
 func TestReasonsSayValueAndLimit(t *testing.T) {
 	d := disc("acute")
 	d.Conditions = append(d.Conditions, Condition{ID: "osteoporosis"})
-	set := For(d, book, today)
+	set := For(d, conditions, today)
 	got := map[string]Reason{}
 	for _, r := range set.Breaks(exercise.AtRest().With("lumbar_flexion", 12.34567).With("lumbar_moment", 0.05).With("head_lift",
 		true).With("spring_load", "heavy").With("straight_leg_raise_left", 50)) {

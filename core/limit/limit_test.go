@@ -18,8 +18,8 @@ func whole(v int) *int          { return &v }
 
 func no() *bool { b := false; return &b }
 
-// book is a small book of its own, so that this package is tested without the library.
-var book = Conditions{
+// conditions are a few of its own, so that this package is tested without the library.
+var conditions = Conditions{
 	{ID: "disc_sciatica", Order: 1, Name: "Disc", Fields: []Field{
 		{
 			ID:      "stage",
@@ -207,27 +207,27 @@ func disc(stage string) Client {
 }
 
 func TestStrictestWinsAndAllReasonsStay(t *testing.T) {
-	_, err := book.Check()
+	_, err := conditions.Check()
 	require.NoError(t, err)
-	l := find(For(disc("acute"), book, today), "lumbar_flexion", "any")
+	l := find(For(disc("acute"), conditions, today), "lumbar_flexion", "any")
 	require.NotNil(t, l)
 	assert.Equal(t, 10.0, l.Max)
 	require.Len(t, l.Reasons, 2)
 	assert.Equal(t, "disc_sciatica.flexion", l.Reasons[0].Rule)
 
-	l = find(For(disc("subacute"), book, today), "lumbar_flexion", "any")
+	l = find(For(disc("subacute"), conditions, today), "lumbar_flexion", "any")
 	assert.Equal(t, 20.0, l.Max)
 	easing := disc("subacute")
 	easing.Conditions[0] = easing.Conditions[0].With("eases", "flexion")
-	assert.Nil(t, find(For(easing, book, today), "lumbar_flexion", "any"), "unless")
+	assert.Nil(t, find(For(easing, conditions, today), "lumbar_flexion", "any"), "unless")
 }
 
 func TestSidesUnitsAndDefaults(t *testing.T) {
-	s := For(disc("acute"), book, today)
+	s := For(disc("acute"), conditions, today)
 	assert.NotNil(t, find(s, "straight_leg_raise_left", "any"))
 	assert.Nil(t, find(s, "straight_leg_raise_right", "any"))
 	assert.InDelta(t, 46.7, find(s, "lumbar_moment", "any").Max, 0.05, "0.04 × 70 kg × 9.81 × 1.70 m")
-	blank := For(Client{Conditions: []Condition{{ID: "disc_sciatica"}}}, book, today)
+	blank := For(Client{Conditions: []Condition{{ID: "disc_sciatica"}}}, conditions, today)
 	assert.Equal(t, 10.0, find(blank, "lumbar_flexion", "any").Max, "no stage: the most careful one")
 	assert.NotNil(t, find(blank, "straight_leg_raise_right", "any"), "no side: both")
 	assert.NotEmpty(t, blank.Defaults)
@@ -252,7 +252,7 @@ func during(moments ...exercise.Spine) exercise.Measured {
 }
 
 func TestBreaks(t *testing.T) {
-	acute := For(disc("acute"), book, today)
+	acute := For(disc("acute"), conditions, today)
 	for _, c := range []struct {
 		name   string
 		m      exercise.Measured
@@ -274,7 +274,7 @@ func TestBreaks(t *testing.T) {
 		require.NotEmpty(t, broken, c.name)
 		assert.Equal(t, c.breaks, broken[0].Rule, c.name)
 	}
-	bone := For(Client{Conditions: []Condition{{ID: "osteoporosis"}}}, book, today)
+	bone := For(Client{Conditions: []Condition{{ID: "osteoporosis"}}}, conditions, today)
 	assert.NotEmpty(t, bone.Breaks(exercise.AtRest().With("head_lift", true)))
 	assert.Empty(t, bone.Breaks(exercise.AtRest().With("spring_load", "light")))
 	assert.NotEmpty(t, bone.Breaks(exercise.AtRest().With("spring_load", "heavy")))
@@ -291,18 +291,18 @@ func TestJudgeTakesTheGentlestFormThatFits(t *testing.T) {
 		return f
 	}
 	v := &exercise.Variant{Forms: []*exercise.Form{form(30, ""), form(22, "a"), form(15, "b"), form(5, "c")}}
-	j := Judge(For(disc("subacute"), book, today), v, Kit{})
+	j := Judge(For(disc("subacute"), conditions, today), v, Kit{})
 	assert.Equal(t, exercise.Adapt, j.Verdict)
 	assert.Equal(t, "b", j.Adaptations[0].ID)
 	assert.NotEmpty(t, j.Reasons, "what the plain form would break")
 	v.Forms = v.Forms[:2]
-	assert.Equal(t, exercise.Avoid, Judge(For(disc("subacute"), book, today), v, Kit{}).Verdict)
-	assert.Equal(t, exercise.Suits, Judge(For(Client{}, book, today), v, Kit{}).Verdict)
+	assert.Equal(t, exercise.Avoid, Judge(For(disc("subacute"), conditions, today), v, Kit{}).Verdict)
+	assert.Equal(t, exercise.Suits, Judge(For(Client{}, conditions, today), v, Kit{}).Verdict)
 }
 
 func TestRedFlagsAndAge(t *testing.T) {
 	for _, f := range RedFlags {
-		s := For(Client{RedFlags: []string{f.ID}}, book, today)
+		s := For(Client{RedFlags: []string{f.ID}}, conditions, today)
 		assert.Equal(t, Refer, s.Status(), f.ID)
 		assert.Regexp(t, "doctor|emergency", s.Refer()[0].Text)
 	}
@@ -312,7 +312,7 @@ func TestRedFlagsAndAge(t *testing.T) {
 		"progressive_leg_weakness": SameDay, "both_legs_symptoms": SameDay, "chest_pain_on_effort": SameDay,
 		"new_foot_drop": SameDay, "hand_clumsiness_or_gait_change": SameDay, "calf_swollen_hot": SameDay, "fever_unwell": SameDay,
 		"wound_leaking": SameDay, "limb_hot_red": SameDay, "new_fracture_suspected": SameDay} {
-		s := For(Client{RedFlags: []string{"pain_increasing", urgent}}, book, today)
+		s := For(Client{RedFlags: []string{"pain_increasing", urgent}}, conditions, today)
 		assert.Equal(t, when, s.Refer()[0].When, "%s: the urgent one first", urgent)
 		assert.True(t, s.Refer()[0].Urgent())
 		assert.Contains(t, s.Refer()[0].Text, map[string]string{Now: "now", SameDay: "today"}[when])
@@ -321,17 +321,17 @@ func TestRedFlagsAndAge(t *testing.T) {
 	}
 	for _, pair := range [][2]string{{"calf_swollen_hot", "breathless_at_rest"}, {"sexual_dysfunction_new", "saddle_numbness"},
 		{"sexual_dysfunction_new", "bladder_bowel_change"}} {
-		for _, why := range For(Client{RedFlags: pair[:]}, book, today).Refer() {
+		for _, why := range For(Client{RedFlags: pair[:]}, conditions, today).Refer() {
 			assert.Equal(t, Now, why.When, "%v together", pair)
 		}
 	}
-	assert.Equal(t, Refer, For(Client{BirthYear: 2011}, book, today).Status())
-	assert.Equal(t, OK, For(Client{BirthYear: 2010}, book, today).Status())
+	assert.Equal(t, Refer, For(Client{BirthYear: 2011}, conditions, today).Status())
+	assert.Equal(t, OK, For(Client{BirthYear: 2010}, conditions, today).Status())
 	cleared := Client{
 		RedFlags:   []string{"fever_unwell"},
 		Clearances: []Clearance{{Rule: "red_flag.fever_unwell", By: "x", On: "2026-01-01"}},
 	}
-	assert.Equal(t, Refer, For(cleared, book, today).Status(), "a clearance never removes a red flag")
+	assert.Equal(t, Refer, For(cleared, conditions, today).Status(), "a clearance never removes a red flag")
 }
 
 func TestPainNow(t *testing.T) {
@@ -340,7 +340,7 @@ func TestPainNow(t *testing.T) {
 		hours float64
 		want  Irritability
 	}{{0, 0, Calm}, {2, 24, Calm}, {3, 0, Irritable}, {5, 0, Irritable}, {6, 0, Flared}, {2, 25, Irritable}, {4, 30, Flared}} {
-		s := For(Client{Pain: Pain{Now: whole(c.now), SettlesHours: &c.hours}}, book, today)
+		s := For(Client{Pain: Pain{Now: whole(c.now), SettlesHours: &c.hours}}, conditions, today)
 		assert.Equal(t, c.want, s.Irritability, "pain %d settling in %g h", c.now, c.hours)
 		assert.Equal(t, c.want == Flared, find(s, "loaded", "any") != nil)
 	}
@@ -352,30 +352,30 @@ func TestClientWideRules(t *testing.T) {
 		Tolerates: Tolerates{Floor: &off, Kneeling: &off, WristLoad: &off},
 		Measures:  []Measure{{ID: "lumbar_flexion_deg", Value: 30}, {ID: "thoracic_rotation_deg", Side: "right", Value: 20}},
 	}
-	s := For(c, book, today)
+	s := For(c, conditions, today)
 	assert.NotNil(t, find(s, "floor_transfer", "any"))
 	assert.NotNil(t, find(s, "kneeling", "any"))
 	assert.Equal(t, 27.0, find(s, "lumbar_flexion", "any").Max, "nine tenths of the measurement")
 	assert.Equal(t, 18.0, find(s, "thoracic_rotation_right", "any").Max)
 	assert.Nil(t, find(s, "thoracic_rotation_left", "any"))
 	c.Measures = append(c.Measures, Measure{ID: "lumbar_flexion_deg", Value: 50}, Measure{ID: "breath_seconds", Value: 5})
-	s = For(c, book, today)
+	s = For(c, conditions, today)
 	assert.Equal(t, 45.0, find(s, "lumbar_flexion", "any").Max, "the later measurement holds")
-	assert.Equal(t, For(c, book, today), s, "the same every time")
+	assert.Equal(t, For(c, conditions, today), s, "the same every time")
 	for _, d := range s.Defaults {
 		assert.NotContains(t, d, "breath", "five seconds were measured")
 	}
 	c.Place = "bed"
-	assert.Nil(t, find(For(c, book, today), "floor_transfer", "any"), "a bed is not the floor")
+	assert.Nil(t, find(For(c, conditions, today), "floor_transfer", "any"), "a bed is not the floor")
 
 	d := disc("acute")
 	d.Clearances = []Clearance{{Rule: "disc_sciatica.acute", By: "Dr A. Example", On: "2026-10-01"}}
-	s = For(d, book, today)
+	s = For(d, conditions, today)
 	assert.Equal(t, 20.0, find(s, "lumbar_flexion", "any").Max, "the next strictest holds")
 	assert.Len(t, s.Cleared, 1)
 	risks := For(
 		Client{HeightCM: 160, TallestHeightCM: 164, Conditions: []Condition{Condition{ID: "osteoporosis"}.With("t_score", -2.5)}},
-		book,
+		conditions,
 		today,
 	).Risks
 	require.Len(t, risks, 2)

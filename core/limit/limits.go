@@ -71,13 +71,13 @@ const (
 
 // For works out the client's limits on a date. Every source gives rows of its own,
 // which merge puts together once; then comes what the limits do not depend on.
-func For(c Client, book Conditions, on civil.Day) Limits {
+func For(c Client, conditions Conditions, on civil.Day) Limits {
 	s := Limits{}
 	s.HeightCM, s.MassKG = c.Size()
 	body := size{s.HeightCM, s.MassKG}
 	s.assume(c)
 	s.Irritability = irritability(c)
-	known := book.speaking(c, on)
+	known := conditions.speaking(c, on)
 	s.refer = append(redFlags(c, on), known.refers()...)
 	for i, why := range s.refer {
 		if p, ok := ReadPressure(c.RestingPressure); ok && why.Rule == pressureToday && p.emergency(c.OpenFlags(on)) {

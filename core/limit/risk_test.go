@@ -122,7 +122,7 @@ func TestBoneClassesOfTheWHO(t *testing.T) {
 		)
 	}
 	low := -2.6
-	set := For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", low)}}, book, today)
+	set := For(Client{Conditions: []Condition{Condition{ID: "osteopenia"}.With("t_score", low)}}, conditions, today)
 	assert.Contains(t, strings.Join(set.Defaults, " "), "treated as osteoporosis")
 }
 
@@ -223,8 +223,8 @@ func TestScreensBecomeNeedsAndCaps(t *testing.T) {
 
 func TestConflictsSayWhatRemains(t *testing.T) {
 	both := Client{Conditions: []Condition{Condition{ID: "disc_sciatica"}.With("eases", "extension"), {ID: "extension_sensitive"}}}
-	assert.Contains(t, For(both, book, today).Conflicts[0], "Ask the clinician")
-	assert.Empty(t, For(Client{Conditions: both.Conditions[:1]}, book, today).Conflicts)
+	assert.Contains(t, For(both, conditions, today).Conflicts[0], "Ask the clinician")
+	assert.Empty(t, For(Client{Conditions: both.Conditions[:1]}, conditions, today).Conflicts)
 	bending := func(way string) Condition { return Condition{ID: "disc_sciatica"}.With("eases", way) }
 	for _, c := range []struct {
 		says string
@@ -235,15 +235,15 @@ func TestConflictsSayWhatRemains(t *testing.T) {
 		{"stays above the waist", []Condition{{ID: "extension_sensitive"}, {ID: "osteoporosis"}}},
 		{"control that is missing", []Condition{{ID: "hypermobility"}, {ID: "desk_stiffness"}}},
 	} {
-		set := For(Client{Conditions: c.of}, book, today)
+		set := For(Client{Conditions: c.of}, conditions, today)
 		if assert.Len(t, set.Conflicts, 1, "%v", c.of) {
 			assert.Contains(t, set.Conflicts[0], c.says)
 		}
 		for _, k := range c.of {
-			assert.Empty(t, For(Client{Conditions: []Condition{k}}, book, today).Conflicts, "%s alone", k.ID)
+			assert.Empty(t, For(Client{Conditions: []Condition{k}}, conditions, today).Conflicts, "%s alone", k.ID)
 		}
 	}
-	assert.Empty(t, For(Client{Conditions: []Condition{bending("extension"), {ID: "osteoporosis"}}}, book, today).Conflicts)
+	assert.Empty(t, For(Client{Conditions: []Condition{bending("extension"), {ID: "osteoporosis"}}}, conditions, today).Conflicts)
 }
 
 func TestFusedRegions(t *testing.T) {
@@ -287,7 +287,7 @@ func TestWhoIsSuspectedOfAFracture(t *testing.T) {
 		assert.Equal(t, c.is, riskOf(c.c, c.risk).Level, name)
 	}
 	for age, slow := range map[int]bool{74: false, 75: true} {
-		assert.Equal(t, slow, For(Client{BirthYear: today.Year() - age}, book, today).Slow, "%d", age)
+		assert.Equal(t, slow, For(Client{BirthYear: today.Year() - age}, conditions, today).Slow, "%d", age)
 	}
 	assert.Contains(t, riskOf(Client{HeightCM: 160, TallestHeightCM: 164.5}, "height_loss").Because, "4.5 cm shorter")
 }
@@ -298,7 +298,7 @@ func TestTheLesserSide(t *testing.T) {
 	of := func(id string, left, right float64) []Uneven {
 		return For(
 			Client{Measures: []Measure{{ID: id, Side: "left", Value: left}, {ID: id, Side: "right", Value: right}}},
-			book,
+			conditions,
 			today,
 		).Uneven
 	}
@@ -312,18 +312,18 @@ func TestTheLesserSide(t *testing.T) {
 	assert.Len(t, of("single_leg_stance_s", 8, 16), 1)
 	assert.Empty(t, of("single_leg_stance_s", 0, 0))
 	assert.Empty(t, of("fingertip_floor_cm", 5, 20), "no measure of sides")
-	one := For(Client{Measures: []Measure{{ID: "side_bridge_s", Side: "left", Value: 20}}}, book, today)
+	one := For(Client{Measures: []Measure{{ID: "side_bridge_s", Side: "left", Value: 20}}}, conditions, today)
 	assert.Empty(t, one.Uneven, "one side alone says nothing")
-	worse := For(Client{Measures: []Measure{{ID: "single_leg_stance_s", Side: "right", Value: 4.9}}}, book, today)
+	worse := For(Client{Measures: []Measure{{ID: "single_leg_stance_s", Side: "right", Value: 4.9}}}, conditions, today)
 	assert.Equal(t, "falls", worse.Risks[0].ID)
 	assert.Equal(t, "single_leg_right", worse.Risks[1].ID, "the right alone is enough")
 	assert.True(t, worse.Slow)
-	tandem := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9}}}, book, today)
+	tandem := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 3, Value: 9}}}, conditions, today)
 	assert.Equal(t,
 		[]exercise.Purpose{"balance", "leg_strength"},
 		[]exercise.Purpose{tandem.Needs[0].Purpose, tandem.Needs[1].Purpose},
 		"the tandem test raises falls",
 	)
-	other := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 2, Value: 3}}}, book, today)
+	other := For(Client{Measures: []Measure{{ID: "balance_stage_s", Stage: 2, Value: 3}}}, conditions, today)
 	assert.Empty(t, other.Needs, "an easier stage is no tandem")
 }

@@ -18,7 +18,7 @@ var sizeAssumed = fmt.Sprintf(
 	DefaultMassKG,
 )
 
-// spoken is what the book has to say of a client: the rules that hold, each with the
+// spoken is what the conditions have to say about a client: the rules that hold, each with the
 // condition and the facts that it holds for.
 type spoken struct {
 	rules   []spokenRule
@@ -33,7 +33,7 @@ type spokenRule struct {
 	loosened  bool // somebody has cleared it
 }
 
-// speaking finds the rules of the book that hold for a client. Of a condition that it
+// speaking finds the rules that hold for a client. Of a condition that it
 // does not know, which reading a client refuses, it can say nothing but that nobody is
 // to be planned for.
 func (b Conditions) speaking(c Client, on civil.Day) spoken {

@@ -58,10 +58,10 @@ func Answer(t *rapid.T, f limit.Field, name string) any {
 	panic("no way to answer a field of kind " + f.Kind)
 }
 
-// Conditions draws some conditions of a book, each at most once.
-func Conditions(t *rapid.T, book limit.Conditions, most int) []limit.Condition {
+// Conditions draws some of the conditions, each at most once.
+func Conditions(t *rapid.T, conditions limit.Conditions, most int) []limit.Condition {
 	var out []limit.Condition
-	for _, d := range rapid.SliceOfNDistinct(rapid.SampledFrom(book), 0, most, func(d limit.Description) string { return d.ID }).Draw(t,
+	for _, d := range rapid.SliceOfNDistinct(rapid.SampledFrom(conditions), 0, most, func(d limit.Description) string { return d.ID }).Draw(t,
 		"conditions") {
 		out = append(out, Condition(t, d))
 	}
