@@ -54,6 +54,14 @@ func unit(name string, v any) string {
 		return fmt.Sprintf("%.0f%% of body weight", f*100)
 	case exercise.Seconds:
 		return fmt.Sprintf("%.0f s", f)
+	case exercise.Standing:
+		return fmt.Sprintf("%.1f times quiet standing", f)
+	case exercise.Weight:
+		return fmt.Sprintf("%.1f times body weight", f)
+	case exercise.Newtons:
+		return fmt.Sprintf("%.0f N", f)
+	case exercise.Torque:
+		return fmt.Sprintf("%.3f of weight × height", f)
 	case exercise.Heights:
 		return fmt.Sprintf("%.0f%% of height", f*100)
 	}

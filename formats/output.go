@@ -108,13 +108,17 @@ type Lever struct {
 	KneesShare    float64 `json:"knees_share"`
 	LumbarMoment  float64 `json:"lumbar_moment_nm"`
 	TrunkAngle    float64 `json:"trunk_angle_deg"`
+	// Of the disc between L4 and L5, in newtons and in multiples of quiet standing.
+	LumbarCompressionN float64 `json:"lumbar_compression_n"`
+	LumbarCompression  float64 `json:"lumbar_compression"`
 }
 
 // NewLever publishes what a shape asks of a body of the given height and mass.
 func NewLever(l body.Lever, heightCM, massKG float64) Lever {
 	round := func(v, unit float64) float64 { return math.Round(v/unit) * unit }
 	out := Lever{"restbend.lever/1", round(l.Hands, 0.001), round(l.Forearms, 0.001), round(l.Toes, 0.001), round(l.Knees, 0.001),
-		round(exercise.NewtonMetres(l.LowBack, heightCM, massKG), 0.1), round(l.TrunkDegrees, 0.1)}
+		round(exercise.NewtonMetres(l.LowBack, heightCM, massKG), 0.1), round(l.TrunkDegrees, 0.1),
+		round(l.Compression*massKG*exercise.Gravity, 1), round(l.Compression/body.QuietStanding().Lumbar.Compression, 0.01)}
 	return out
 }
 

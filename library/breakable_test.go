@@ -63,6 +63,11 @@ func witnesses(t *testing.T, l *Library) map[string]exercise.Measured {
 			m.Steps = []exercise.Step{{To: "across", Seconds: 4, Breath: "out"}, {To: "start", Seconds: 4, Breath: "in"}}
 			m.Touching, m.Sided = append(slices.Clone(m.Touching), "legs_crossed"), true
 		}),
+		"a knee drawn right in": from("knee_to_chest_one", func(m *exercise.Movement) {
+			p := m.Poses[m.Order[1]]
+			p.Legs[body.Left] = body.Limb{Upper: body.Vec{X: 0.92, Z: 0.39}, Lower: body.Vec{X: 0.3, Z: -0.95}, Frame: "pelvis"}
+			m.Poses[m.Order[1]] = p
+		}),
 		"a long bridge":  from("bridge", func(m *exercise.Movement) { m.Hold, m.HoldsAt = 40, m.Steps[0].To }),
 		"a heavy spring": from("bridge", func(m *exercise.Movement) { m.Spring = "heavy" }),
 		"breath held":    from("bridge", func(m *exercise.Movement) { m.Steps[0].Breath = exercise.BreathHeld }),

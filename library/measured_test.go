@@ -156,6 +156,8 @@ var plainFigures = []string{
 	"forearm_load",
 	"knee_load",
 	"demand",
+	"lumbar_compression",
+	"axial_moment",
 	"trunk_lever_cm",
 	"leg_lever_cm",
 	"base_margin_cm",

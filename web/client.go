@@ -248,11 +248,13 @@ type quantity struct{ ID, Words, Unit string }
 // instructable are the quantities that a figure can be set for.
 func instructable() []quantity {
 	units := map[exercise.Unit]string{
-		exercise.Degrees: "degrees",
-		exercise.Share:   "% of body weight",
-		exercise.Moment:  "N·m",
-		exercise.Seconds: "seconds",
-		exercise.Points:  "of 10",
+		exercise.Degrees:  "degrees",
+		exercise.Share:    "% of body weight",
+		exercise.Moment:   "N·m",
+		exercise.Standing: "times quiet standing",
+		exercise.Newtons:  "N",
+		exercise.Seconds:  "seconds",
+		exercise.Points:   "of 10",
 	}
 	var out []quantity
 	for _, q := range exercise.Registry {

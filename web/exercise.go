@@ -258,6 +258,12 @@ func (s *sheet) facts(m exercise.Measured, set limit.Limits) {
 	}
 	add("demand", "%.1f of 10, %s", m.Demand(), v.Effort())
 	add("low back", "%.0f N·m", exercise.NewtonMetres(m.Number("lumbar_moment"), set.HeightCM, set.MassKG))
+	add("compression at L4/5", "%.1f times quiet standing, about %.0f N", m.Number("lumbar_compression"),
+		m.Number("lumbar_compression_n")*set.MassKG*exercise.Gravity)
+	add("compression at T12/L1", "%.1f times quiet standing", m.Number("thoracolumbar_compression"))
+	if twist := m.Number("axial_moment"); twist > 0.01 {
+		add("twisting load on the low back", "%.0f N·m", exercise.NewtonMetres(twist, set.HeightCM, set.MassKG))
+	}
 	for _, part := range []struct{ name, quantity string }{{"one wrist", "wrist_load"}, {"one forearm", "forearm_load"},
 		{"one knee", "knee_load"}} {
 		if share := m.Number(part.quantity); share > 0.05 {

@@ -127,10 +127,10 @@ func (b *bench) show(l body.Lever, set limit.Limits) {
 	floor, err := app.Lever(
 		app.LeverWish{On: b.Wish.On, From: b.Wish.From, Side: b.Wish.Side, HeightCM: b.Wish.HeightCM, MassKG: b.Wish.MassKG},
 	)
-	floorArms, floorMoment := 0.0, 0.0
+	floorArms, floorMoment, floorCompression := 0.0, 0.0, 0.0
 	if err == nil { // the floor version always exists; without it nothing is compared
 		f := formats.NewLever(floor, b.Wish.HeightCM, b.Wish.MassKG)
-		floorArms, floorMoment = f.HandsShare+f.ForearmsShare, f.LumbarMoment
+		floorArms, floorMoment, floorCompression = f.HandsShare+f.ForearmsShare, f.LumbarMoment, f.LumbarCompression
 		if b.Wish.RaiseCM > 0 {
 			b.Change = fmt.Sprintf(
 				"On the floor the arms carry %.0f%% and the low back %.0f N·m: here %s and %s.",
@@ -141,10 +141,13 @@ func (b *bench) show(l body.Lever, set limit.Limits) {
 			)
 		}
 	}
-	moment := 0.0
+	moment, compression := 0.0, 0.0
 	for m := range set.Rows() {
-		if figure, ok := m.Number(); ok && m.Quantity == "lumbar_moment" {
+		switch figure, ok := m.Number(); {
+		case ok && m.Quantity == "lumbar_moment":
 			moment = figure
+		case ok && m.Quantity == "lumbar_compression":
+			compression = figure
 		}
 	}
 	b.Bars = template.HTML(draw.SVGLoads([]draw.Load{
@@ -158,6 +161,14 @@ func (b *bench) show(l body.Lever, set limit.Limits) {
 			Cap:   moment,
 			Words: fmt.Sprintf("%.0f N·m", b.Answer.LumbarMoment),
 		},
+		{
+			Name:  "its discs, × standing",
+			Value: b.Answer.LumbarCompression,
+			Floor: floorCompression,
+			Full:  4,
+			Cap:   compression,
+			Words: fmt.Sprintf("%.1f × · %.0f N", b.Answer.LumbarCompression, b.Answer.LumbarCompressionN),
+		},
 	}, draw.Light))
 	if b.Client != "" {
 		b.against(l, set, moment)
@@ -170,7 +181,8 @@ func (b *bench) against(l body.Lever, set limit.Limits, cap float64) {
 	if !b.Wish.Side {
 		one /= 2
 	}
-	m := exercise.AtRest().With("lumbar_moment", l.LowBack).With("wrist_load", one) // nothing else is looked at
+	m := exercise.AtRest().With("lumbar_moment", l.LowBack).With("wrist_load", one). // nothing else is looked at
+												With("lumbar_compression", b.Answer.LumbarCompression)
 	broken := set.Breaks(m)
 	switch {
 	case len(broken) > 0:

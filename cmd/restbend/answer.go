@@ -361,6 +361,7 @@ func (c leverCommand) Run(s streams) error {
 			fmt.Fprintf(s.out, "%-9s %4.0f%% of body weight\n", share.words, 100*share.value)
 		}
 	}
-	fmt.Fprintf(s.out, "low back  %4.0f N·m\ntrunk     %4.0f° from level\n", answer.LumbarMoment, answer.TrunkAngle)
+	fmt.Fprintf(s.out, "low back  %4.0f N·m, compression %.0f N, %.1f times quiet standing\ntrunk     %4.0f° from level\n",
+		answer.LumbarMoment, answer.LumbarCompressionN, answer.LumbarCompression, answer.TrunkAngle)
 	return nil
 }

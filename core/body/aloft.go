@@ -103,10 +103,10 @@ func (f *Figure) armAloft(side Side, contacts []Contact, s Scene, arm []mass) fl
 }
 
 // curled is the moment of head, ribs and arms that are lifted, about the place nearest the
-// head where the trunk still lies: the front of the trunk holds them, whatever else the
-// floor carries. The masses are those above the lowest ribs and those of the low back.
+// head where the trunk still lies: the front of the trunk holds them, or the back, whatever
+// else the floor carries. The masses are those above the lowest ribs and those of the low back.
 func (f *Figure) curled(contacts []Contact, ribs, lumbar []mass) float64 {
-	if f.Pelvis.F.Z < 0.3 && f.Chest.F.Z < 0.3 {
+	if math.Abs(f.Pelvis.F.Z) < 0.3 && math.Abs(f.Chest.F.Z) < 0.3 {
 		return 0
 	}
 	toHead := f.NeckBase().Sub(f.Origin)

@@ -199,6 +199,9 @@ func TestCarry(t *testing.T) {
 	t.Run("weight outside the feet is noticed", func(t *testing.T) {
 		p := standing()
 		p.Pelvis.Flexion = 90
+		for s := range p.Arms {
+			p.Arms[s] = Limb{Upper: Vec{1, 0, 0}, Lower: Vec{1, 0, 0}}
+		}
 		f := solved(t, p, Scene{})
 		assert.Greater(t, f.Carry(Scene{}).Residual, 0.02)
 	})

@@ -61,7 +61,21 @@ func Solve(p Pose, s Scene) (Figure, error) {
 	return solve(p, s)
 }
 
+// solve lays out a pose, with the pelvis rolled as far as the hips ask for.
 func solve(p Pose, s Scene) (Figure, error) {
+	f, err := layOut(p, s)
+	if err != nil {
+		return f, err
+	}
+	if roll := f.hipRoll(); roll > 0.5 {
+		p.Pelvis.Flexion -= roll
+		p.Lumbar.Flexion += roll
+		return layOut(p, s)
+	}
+	return f, nil
+}
+
+func layOut(p Pose, s Scene) (Figure, error) {
 	base, ok := bases[p.Base]
 	if !ok {
 		return Figure{}, fmt.Errorf("base: %q is not one of standing, supine, prone, side_right, side_left", p.Base)

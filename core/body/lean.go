@@ -129,6 +129,7 @@ func (l Lean) shape(deg, armAt float64) Pose {
 type Lever struct {
 	Hands, Forearms, Toes, Knees float64
 	LowBack                      float64
+	Compression                  float64 // of the disc between L4 and L5, as a share of body weight
 	TrunkDegrees                 float64 // of the trunk from level
 	Figure                       Figure
 	Scene                        Scene
@@ -145,7 +146,7 @@ func (l Lean) Work() (Lever, error) {
 		return Lever{}, err
 	}
 	loads := f.Carry(scene)
-	out := Lever{LowBack: loads.LowBack, Figure: f, Scene: scene,
+	out := Lever{LowBack: loads.LowBack, Compression: loads.Lumbar.Compression, Figure: f, Scene: scene,
 		TrunkDegrees: degrees(math.Asin(clamp(f.Chest.U.Z, -1, 1)))}
 	for _, c := range loads.Contacts {
 		switch {

@@ -21,7 +21,7 @@ func TestForwardBendReachesNearTheFloor(t *testing.T) {
 	f := solved(t, p, Scene{})
 	tip := f.Arms[Left].End.Along(f.Arms[Left].Tip, handLength)
 	t.Logf("fingertips %.0f cm from the floor for a body of 170 cm", 170*tip.Z)
-	assert.InDelta(t, 6, 170*tip.Z, 1, "measured now; anybody's fingertips come within 20 cm of it by these ranges")
+	assert.InDelta(t, 7, 170*tip.Z, 1, "measured now; anybody's fingertips come within 20 cm of it by these ranges")
 	assert.LessOrEqual(t, f.Angles().HipFlexion[Left], 90.0)
 }
 
@@ -72,15 +72,17 @@ func supineWith(t *testing.T, lumbar, thoracic, lift float64) (Figure, Loads) {
 
 // TestSitUpIsAboveTheSmallCurlUp: a sit-up, as a pose only this test knows,
 // loads the low back more than the small curl-up (Axler and McGill 1997, order
-// only, from memory). A rigid model without muscles carries the curl-up on the
-// ribs and so puts it far lower than measured; the order is what holds.
+// only, from memory). One muscle without others against it puts the curl-up far
+// lower than measured; the order is what holds.
 func TestSitUpIsAboveTheSmallCurlUp(t *testing.T) {
 	_, curl := supineWith(t, 0, 14, 0)
 	_, situp := supineWith(t, 25, 20, 30)
-	t.Logf("curl-up %.3f, sit-up %.3f of weight × height", curl.LowBack, situp.LowBack)
-	assert.Greater(t, situp.LowBack, 2*curl.LowBack)
-	assert.InDelta(t, 0.005, curl.LowBack, 0.0006, "measured now")
-	assert.InDelta(t, 0.023, situp.LowBack, 0.0006, "measured now")
+	small, large := curl.Lumbar.With(Held{Front: curl.Curl}), situp.Lumbar.With(Held{Front: situp.Curl})
+	standing := QuietStanding().Lumbar.Compression
+	t.Logf("curl-up %.2f, sit-up %.2f of quiet standing", small/standing, large/standing)
+	assert.Greater(t, large, 1.5*small)
+	assert.InDelta(t, 0.60, small/standing, 0.05, "measured now")
+	assert.InDelta(t, 3.1, large/standing, 0.4, "3,300 to 3,500 N over a standing of 1,080 N (Axler and McGill 1997, from memory)")
 }
 
 func TestMarginOfTheBase(t *testing.T) {
@@ -156,10 +158,8 @@ func TestALeanOfFifteenDegrees(t *testing.T) {
 	assert.InDelta(t, 0.0912, level, 0.001, "measured now, 9% under the rough value")
 }
 
-// TestProppedFaceDown is reported only: in Wilke et al. 1999 it is above lying face
-// down (0.25 against 0.11 MPa, from memory). That rise comes from the muscles that hold
-// the arch, which the model leaves out: it sees the arms carry the chest and so nothing
-// at the low back, and the order does not hold.
+// TestProppedFaceDown: in Wilke et al. 1999 propping on the elbows is above lying face down (0.25
+// against 0.11 MPa, from memory).
 func TestProppedFaceDown(t *testing.T) {
 	p := Pose{Base: Prone, Rest: []Part{Seat}, Lumbar: Bend{Flexion: -12}, Thoracic: Bend{Flexion: -16},
 		Settle: []Settle{{Vary: "lumbar.flexion", Range: [2]float64{-28, -2}, Until: "touch", Part: "elbow_left"}}}
@@ -175,5 +175,9 @@ func TestProppedFaceDown(t *testing.T) {
 		100*loads.Share("elbow_left", "elbow_right", "forearm_left", "forearm_right"),
 	)
 	assert.Greater(t, loads.Share("elbow_left", "elbow_right", "forearm_left", "forearm_right"), 0.1, "the forearms carry")
-	assert.InDelta(t, 0, loads.LowBack, 0.0005, "measured now; one that is more would be news")
+	flat := Pose{Base: Prone, Rest: []Part{Seat}, Legs: p.Legs,
+		Settle: []Settle{{Vary: "pelvis.flexion", Range: [2]float64{-16, 16}, Until: "touch", Part: ChestPart}}}
+	down := solved(t, flat, Scene{})
+	lies := down.Carry(Scene{})
+	assert.Greater(t, loads.Lumbar.Compression, 1.5*lies.Lumbar.Compression)
 }

@@ -29,6 +29,14 @@ func (b Box) top(x float64) (height, cosine float64) {
 	return b.Max.Z, 1
 }
 
+// square is the direction square to the box's surface at a place it covers.
+func (b Box) square(x float64) Vec {
+	const step = 1e-4
+	before, _ := b.top(x - step)
+	after, _ := b.top(x + step)
+	return Vec{-(after - before) / (2 * step), 0, 1}.Unit()
+}
+
 // Scene is what the body is posed in. The floor is always there at height 0.
 type Scene struct {
 	Boxes  []Box
@@ -54,19 +62,20 @@ func (s Scene) above(ball Ball) float64 {
 	return (ball.At.Z-h)*cos - ball.Radius
 }
 
-// under is the height of the highest surface that the ball's middle is above,
-// and how far it is over it, square to the surface.
-func (s Scene) under(ball Ball) (height, gap float64) {
-	cos := 1.0
+// under is the direction square to the highest surface that the ball's middle is above,
+// and how far the ball is over it, in that direction.
+func (s Scene) under(ball Ball) (square Vec, gap float64) {
+	height, cos := 0.0, 1.0
+	square = Vec{0, 0, 1}
 	for _, b := range s.Boxes {
 		if !b.covers(ball.At) || ball.At.Z <= (b.Min.Z+b.Max.Z)/2 && b.Shape == "" {
 			continue
 		}
 		if top, c := b.top(ball.At.X); top > height {
-			height, cos = top, c
+			height, cos, square = top, c, b.square(ball.At.X)
 		}
 	}
-	return height, (ball.At.Z-height)*cos - ball.Radius
+	return square, (ball.At.Z-height)*cos - ball.Radius
 }
 
 func (b Box) covers(p Vec) bool {

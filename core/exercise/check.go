@@ -93,7 +93,7 @@ func checkFigure(f body.Figure) error {
 			return fmt.Errorf("%sknee: bends the wrong way by %.0f°", on, a.KneeFlexion[s])
 		}
 		for _, e := range []error{
-			within(on+"hip flexion", a.HipFlexion[s], -28, 130),
+			within(on+"hip flexion", a.HipFlexion[s], -28, 125),
 			within(on+"hip abduction", a.HipAbduction[s], -30, 60),
 			within(on+"hip rotation", a.HipRotation[s], -60, 50),
 			within(on+"knee flexion", a.KneeFlexion[s], 0, 155),

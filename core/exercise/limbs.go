@@ -57,6 +57,9 @@ type limbPeaks struct {
 	peak                [len(limbNames) + 1][2]float64
 	arm                 float64 // share of body weight on one arm that props the shoulder
 	lowBack, lowestRibs float64
+	lumbar, ribs        float64 // compression, as shares of body weight
+	shear, axial        float64
+	outside             [2][2]float64 // newtons on hand and foot, by side
 	lever, legLever     float64
 	margin              float64
 	hips                float64
@@ -71,28 +74,32 @@ type limbPeaks struct {
 }
 
 // take adds an instant.
-func (p *limbPeaks) take(f *body.Figure, loads body.Loads) {
+func (p *limbPeaks) take(f *body.Figure, loads body.Loads, held body.Held) {
 	a := f.Angles()
 	for s := body.Left; s <= body.Right; s++ {
 		bent := 0.0 // of a knee that carries
 		if loads.Share(heelPart[s], ballPart[s], toesPart[s]) > carries {
 			bent = a.KneeFlexion[s]
 		}
+		propped := 0.0 // an arm that lies there bears its own weight alone
+		if loads.Props[s] {
+			propped = 1
+		}
 		for i, v := range [len(limbNames) + 1]float64{
 			a.HipRotation[s], -a.HipRotation[s], a.HipFlexion[s], -a.HipFlexion[s], -a.HipAbduction[s], math.Abs(a.HipRotation[s]),
 			a.KneeFlexion[s],
 			a.ShoulderLift[s], a.StraightRaise[s],
-			loads.Share(handPart[s]), loads.Share(elbowPart[s], forearmPart[s]), loads.Share(kneePart[s]), bent,
+			propped * loads.Share(handPart[s]), propped * loads.Share(elbowPart[s], forearmPart[s]), loads.Share(kneePart[s]), bent,
 		} {
 			p.peak[i][s] = math.Max(p.peak[i][s], v)
 		}
-		if f.Arms[s].Root.Z > propped {
-			p.arm = math.Max(p.arm, loads.Share(handPart[s], elbowPart[s], forearmPart[s]))
-		}
+		p.arm = math.Max(p.arm, propped*loads.Share(handPart[s], elbowPart[s], forearmPart[s]))
+		p.outside[0][s] = math.Max(p.outside[0][s], loads.Hand[s]*usualNewtons)
+		p.outside[1][s] = math.Max(p.outside[1][s], loads.Foot[s]*usualNewtons)
 	}
 	p.legs(f, loads, a)
 	p.hips = math.Max(p.hips, math.Max(loads.Hips[0], loads.Hips[1]))
-	p.lowBack = math.Max(p.lowBack, loads.LowBack)
+	p.lowBack = math.Max(p.lowBack, math.Max(loads.LowBack, held.Sum()))
 	p.lowestRibs = math.Max(p.lowestRibs, loads.LowestRibs)
 	p.lever = math.Max(p.lever, loads.TrunkLever)
 	p.legLever = math.Max(p.legLever, math.Max(loads.LegLevers[0], loads.LegLevers[1]))
@@ -158,6 +165,16 @@ func (p *limbPeaks) into(m *Measured) {
 	m.flag("one_leg_bridge", p.oneLegBridge)
 	m.put("lying_leg_lever", p.lyingLever)
 	m.put("lumbar_moment", p.lowBack)
+	standing := body.QuietStanding()
+	m.put("lumbar_compression", p.lumbar/standing.Lumbar.Compression)
+	m.put("thoracolumbar_compression", p.ribs/standing.Thoracolumbar.Compression)
+	m.put("lumbar_compression_n", p.lumbar)
+	m.put("lumbar_shear_n", p.shear)
+	m.put("axial_moment", p.axial)
+	for s := body.Left; s <= body.Right; s++ {
+		m.put("hand_force_"+s.String(), p.outside[0][s])
+		m.put("foot_force_"+s.String(), p.outside[1][s])
+	}
 	m.put("lowest_ribs_moment", p.lowestRibs)
 	m.put("hip_moment", p.hips)
 	m.put("trunk_lever_cm", p.lever)

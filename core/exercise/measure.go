@@ -24,7 +24,6 @@ const (
 	jerkDegrees = 360.0
 	standsOnOne = 0.8  // seconds on one leg from which it is balancing and not a step
 	propping    = 0.10 // share of body weight on one arm from which a hold is an effort
-	propped     = 0.12 // body heights from which a shoulder rests on its arm and not beside it
 	betweenKeys = 4    // samples from one key pose to the next
 	offBalance  = 0.02 // body heights by which the weight may miss its base: a foot's width of error
 	// offBalanceHeld is the same with a hand on a support, which is not modelled
@@ -55,21 +54,31 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	var onHead float64
 	var heelUp, leaning bool
 	kneels := m.Position == "kneeling" || m.Position == "half_kneeling"
+	moves, harder := movingBase(m, frames)
 	stands, feet := -1, -1 // least steady base, by its place in the order, with a hand on a support and by the feet alone
 	carried := make([]body.Loads, len(frames))
+	discs := make([]bearing, len(frames))
 	held, scene := outsideOf(m, frames), m.Scene
 	overhead := false
 	for i, f := range frames {
-		fig := &frames[i].Figure
 		if f.Same >= 0 {
 			carried[i] = carried[f.Same]
-		} else {
-			scene.Pulls, scene.Strapped = held.pulls(fig), legsHeld(m, frames, i)
-			carried[i] = fig.Carry(scene)
-			overhead = overhead || held.overhead(fig)
+			continue
 		}
+		fig := &frames[i].Figure
+		scene.Pulls, scene.Strapped = held.pulls(fig), legsHeld(m, frames, i)
+		carried[i] = fig.Carry(scene)
+		overhead = overhead || held.overhead(fig)
+	}
+	for i, f := range frames {
+		fig := &frames[i].Figure
 		loads := carried[i]
-		loads.LowBack = math.Max(loads.LowBack, lyingLoad(m.Position, loads))
+		var still body.Held
+		if !toProp(frames, carried, i) {
+			still = lying(m.Position, loads)
+		}
+		discs[i] = bearingOf(loads, still)
+		working := math.Max(loads.LowBack, still.Sum())
 		most := offBalance
 		if m.Hands {
 			most = offBalanceHeld
@@ -82,9 +91,10 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			)
 		}
 		resisted := m.resisted()
-		loaded := [3]bool{resisted || loads.LowBack > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
+		loaded := [3]bool{resisted || working > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
 		low, ribs := rolledUp(fig, loads)
-		loaded[0], loaded[1] = loaded[0] || low, loaded[1] || ribs
+		lifted := still.Front + still.Back
+		loaded[0], loaded[1] = loaded[0] || low, loaded[1] || ribs || lifted > loadedLowestRibs
 		kept := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
 		if f.Rolling {
 			continue
@@ -101,8 +111,8 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			continue // its peaks are in already
 		}
 		out.Moments = append(out.Moments, now)
-		limbs.take(fig, loads)
-		headLift = headLift || fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && loads.Share(body.HeadPart) < 0.02
+		limbs.take(fig, loads, still)
+		headLift = headLift || fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && fig.Gap(body.HeadPart, scene) > headOff
 		onHead = math.Max(onHead, loads.Share(body.HeadPart))
 		headLow = headLow || fig.Skull().At.Z < fig.Spine[14].At.Z-0.08
 		if f.Pose != "" {
@@ -113,6 +123,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			kneels = kneels || loads.Share(kneePart[0])+loads.Share(kneePart[1]) > 0.05
 		}
 	}
+	limbs.bear(frames, carried, discs)
 	if single && !m.Hands {
 		stands = baseOrder("single")
 	}
@@ -123,18 +134,18 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	}
 	out.flag("lies_on_left", lies[body.Left])
 	out.flag("lies_on_right", lies[body.Right])
-	working := limbs.lowBack > loadedLowBack
+	works := limbs.lowBack > loadedLowBack
 	out.put("hold_seconds", m.Hold)
 	out.put("hold_seconds_loaded", 0)
-	if working || limbs.arm > propping {
+	if works || limbs.arm > propping {
 		out.put("hold_seconds_loaded", m.Hold)
 	}
 	out.flag("overhead_load", overhead)
 	out.flag("head_lift", headLift)
 	out.put("head_load", onHead)
-	out.put("balance_steps", float64(m.balance(feet, frames, single, heelUp, leaning)))
+	out.put("balance_steps", float64(m.balance(feet, frames, single, heelUp, leaning, harder)))
 	out.flag("head_below_heart", headLow)
-	out.flag("hips_above_heart", m.Hold > heartSeconds && raisedHips(m, frames))
+	out.flag("hips_above_heart", raisedHips(frames))
 	out.flag("prone", m.Position == "prone")
 	out.flag("supine_flat", m.Position == "supine")
 	out.flag("side_lying", m.Position == "side_lying")
@@ -144,9 +155,10 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out.flag("single_leg", single)
 	out.flag("split_stance", splitStance(m, frames))
 	out.flag("eyes_closed", m.EyesClosed)
+	out.flag("moving_base", moves)
 	out.flag("breath_hold", slices.ContainsFunc(m.Steps, func(s Step) bool { return s.Breath == BreathHeld }))
 	out.flag("ballistic", spine.quickest > fastDegrees || limbs.quickest > jerkDegrees)
-	out.flag("loaded", m.resisted() || working || limbs.lowestRibs > loadedLowestRibs)
+	out.flag("loaded", m.resisted() || works || limbs.lowestRibs > loadedLowestRibs)
 	out.flag("pillow", m.Pillow)
 	out.flag("fists", m.Fists)
 	out.flag("support_hand", m.Hands)
@@ -172,30 +184,74 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	return out, out.missing()
 }
 
-// lyingLoad is what the low back holds when lying: the floor does not do the work,
-// whatever is under the trunk. On the back it is held against the flexors of the legs in
-// the air, and in front while head and ribs are curled up; face down it is held still while legs and arms are lifted; on the side it
-// carries both legs when neither is down.
-func lyingLoad(p Position, l body.Loads) float64 {
+// lying is what muscles hold when lying, since the floor does not do their work, whatever is
+// under the trunk. On the back the front holds head and ribs that are curled up, and the hip
+// flexors the legs in the air; face down the back holds legs and arms that are lifted; on the
+// side one side holds both legs when neither is down.
+func lying(p Position, l body.Loads) (held body.Held) {
 	switch p {
 	case "supine":
-		return l.Flexors[0] + l.Flexors[1] + l.Curl
+		held.Psoas, held.Front = l.Flexors[0]+l.Flexors[1], l.Curl
 	case "prone":
-		sum := l.Arms[0] + l.Arms[1]
+		held.Back = l.Curl
+		if l.Air[0] || l.Air[1] {
+			held.Back = math.Max(held.Back, l.Arms[0]+l.Arms[1])
+		}
 		for s, up := range l.Air {
 			if up {
-				sum += body.LegMass * l.LegLevers[s]
+				held.Back += body.LegMass * l.LegLevers[s]
 			}
-		}
-		if l.Air[0] || l.Air[1] {
-			return sum
 		}
 	case "side_lying":
 		if l.Air[0] && l.Air[1] {
-			return body.LegMass * (l.LegLevers[0] + l.LegLevers[1])
+			held.Side = body.LegMass * (l.LegLevers[0] + l.LegLevers[1])
 		}
 	}
-	return 0
+	return held
+}
+
+// bearing is what the discs bear at an instant, as shares of body weight and, the twist, of weight
+// × height.
+type bearing struct{ lumbar, ribs, shear, twist float64 }
+
+func bearingOf(l body.Loads, held body.Held) bearing {
+	b := bearing{lumbar: l.Lumbar.With(held), shear: l.Lumbar.Shear, twist: math.Abs(l.Lumbar.Twist)}
+	held.Psoas = 0 // it begins lower down
+	b.ribs = l.Thoracolumbar.With(held)
+	return b
+}
+
+// keyPoses are the indices of the key poses that an instant lies between, or its own.
+func keyPoses(frames []Frame, at int) (from, to int) {
+	from, to = at, at
+	for frames[from].Pose == "" {
+		from--
+	}
+	for frames[to].Pose == "" {
+		to++
+	}
+	return from, to
+}
+
+// toProp says whether an instant is on the way to or from a pose that props on an arm. The arm
+// pushes on the way too, though the picture has it down at the end alone, so that what would be
+// carried without it says nothing.
+func toProp(frames []Frame, loads []body.Loads, at int) bool {
+	from, to := keyPoses(frames, at)
+	return frames[at].Pose == "" && loads[from].Props != loads[to].Props
+}
+
+// bear adds what the discs bear over a movement.
+func (p *limbPeaks) bear(frames []Frame, loads []body.Loads, discs []bearing) {
+	for i, f := range frames {
+		if f.Rolling || toProp(frames, loads, i) {
+			continue
+		}
+		p.lumbar = math.Max(p.lumbar, discs[i].lumbar)
+		p.ribs = math.Max(p.ribs, discs[i].ribs)
+		p.shear = math.Max(p.shear, discs[i].shear)
+		p.axial = math.Max(p.axial, discs[i].twist)
+	}
 }
 
 // legsHeld says which legs are held up at an instant: by a strap, or by hands or the
@@ -203,13 +259,7 @@ func lyingLoad(p Position, l body.Loads) float64 {
 // on the way too.
 func legsHeld(m Movement, frames []Frame, at int) [2]bool {
 	held := m.Scene.Strapped
-	from, to := at, at
-	for frames[from].Pose == "" {
-		from--
-	}
-	for frames[to].Pose == "" {
-		to++
-	}
+	from, to := keyPoses(frames, at)
 	if from == to {
 		return held // seen by itself
 	}
@@ -274,15 +324,15 @@ func atEndRange(m Movement, frames []Frame) bool {
 	})
 }
 
-// heartSeconds is how long hips held above the heart are counted.
-const heartSeconds = 30
-
-// raisedHips says whether the pose that is held has the hips above the chest.
-func raisedHips(m Movement, frames []Frame) bool {
+// raisedHips says whether some pose, lying on the back, has the hips above the heart, which lies
+// in the middle of the chest.
+func raisedHips(frames []Frame) bool {
 	return slices.ContainsFunc(frames, func(f Frame) bool {
-		return f.Pose != "" && f.Pose == m.HoldsAt && f.Figure.Pelvis.F.Z > 0.3 && f.Figure.Origin.Z > f.Figure.Spine[12].At.Z+0.03
+		return f.Pose != "" && f.Figure.Pelvis.F.Z > 0.3 && f.Figure.Origin.Z > heart(&f.Figure).Z+0.06
 	})
 }
+
+func heart(f *body.Figure) body.Vec { return f.Spine[13].At.Along(f.Spine[13].Frame.F, 0.05) }
 
 // splitStance says whether the feet stand far apart from front to back, more
 // than a step (0.35 of body height).
@@ -298,6 +348,45 @@ func splitStance(m Movement, frames []Frame) bool {
 
 // resisted says whether outside resistance acts through the trunk.
 func (m Movement) resisted() bool { return m.Resistance != "" && m.Resistance != "none" }
+
+// movingBase says whether the feet step or turn while standing: a foot that comes down in
+// another place, or pointing another way. It is harder to balance where they step sideways or
+// turn; straight ahead everybody walks who comes in.
+func movingBase(m Movement, frames []Frame) (moves, harder bool) {
+	if m.Position != "standing" && m.Position != "standing_supported" {
+		return false, false
+	}
+	for s := body.Left; s <= body.Right; s++ {
+		var was *[2]body.Vec
+		for i := range frames {
+			if frames[i].Pose == "" || frames[i].Figure.Gap(body.Part("foot_"+s.String()), m.Scene) > steppedOff {
+				continue
+			}
+			foot := standsAt(frames[i].Figure.Legs[s])
+			if was != nil {
+				step := foot[0].Sub(was[0])
+				turns := foot[1].AngleTo(was[1]) > turned
+				aside := step.Perp(foot[1]).Len() > steps
+				moves, harder = moves || turns || step.Len() > steps, harder || turns || aside
+			}
+			was = &foot
+		}
+	}
+	return moves, harder
+}
+
+// standsAt is where the ball of a foot stands and which way it points, seen from above.
+func standsAt(foot body.LimbChain) [2]body.Vec {
+	ball, tip := foot.End.Along(foot.Tip, 0.1), foot.Tip
+	ball.Z, tip.Z = 0, 0
+	return [2]body.Vec{ball, tip.Unit()}
+}
+
+const (
+	steps      = 0.12 // body heights from which a foot has stepped: 20 cm
+	turned     = 30.0 // degrees from which it has turned
+	steppedOff = 0.02 // body heights up to which it is down
+)
 
 // singleLeg is standing on one foot alone.
 func singleLeg(m Movement, l body.Loads) bool {
@@ -320,21 +409,26 @@ func singleLeg(m Movement, l body.Loads) bool {
 func rolledUp(f *body.Figure, l body.Loads) (lowBack, ribs bool) {
 	up := f.Pelvis.F.Z > -0.5 && f.Origin.Z > liftedPelvis && l.Share(body.Seat, "hip_left", "hip_right") < 0.02 &&
 		l.Share(body.ChestPart, "shoulder_left", "shoulder_right", body.HeadPart) > carriesAbove && f.Chest.F.Z > 0
-	return up, up && f.LowestRibs().Z > liftedPelvis
+	return up, up && f.LowestRibs().Z > liftedRibs
 }
 
 // carriesAbove is the share of body weight on chest, shoulders and head from which the
 // spine below hangs on them.
 const carriesAbove = 0.3
 
+const (
+	liftedRibs = 0.065 // body heights of the spine at the lowest ribs over the floor; lying it is at 0.043
+	headOff    = 0.01  // body heights from which a head is lifted
+)
+
 // balanceOn is how hard standing is by its base, in steps; a base that is not here needs
 // no balance.
 var balanceOn = map[string]int{"feet_apart": 1, "narrow": 2, "single": 3}
 
 // balance is how hard a movement is to balance, in steps: its least steady base, and one
-// more each with a heel up, eyes closed, the head turning, or the hands taken by what they
-// hold; one less for hands that lean or hold on (common practice).
-func (m Movement) balance(feet int, frames []Frame, single, heelUp, leaning bool) int {
+// more each with a heel up, eyes closed, the head turning, the feet moving, or the hands taken
+// by what they hold; one less for hands that lean or hold on (common practice).
+func (m Movement) balance(feet int, frames []Frame, single, heelUp, leaning, harder bool) int {
 	base := byID["base_of_support"].Order[feet]
 	if single {
 		base = "single"
@@ -347,8 +441,8 @@ func (m Movement) balance(feet int, frames []Frame, single, heelUp, leaning bool
 	taken := slices.ContainsFunc(m.Held, func(h Held) bool {
 		return h.Kind == "stick" || slices.Contains(h.At, handPart[0]) || slices.Contains(h.At, handPart[1])
 	})
-	for _, harder := range []bool{heelUp && base != "narrow", m.EyesClosed, turns, taken} {
-		if harder {
+	for _, more := range []bool{heelUp && base != "narrow", m.EyesClosed, turns, taken, harder} {
+		if more {
 			steps++
 		}
 	}

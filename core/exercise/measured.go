@@ -25,8 +25,11 @@ type Measured struct {
 
 // NewtonMetres turns a share of body weight × height into N·m.
 func NewtonMetres(share, heightCM, massKG float64) float64 {
-	return share * massKG * 9.81 * heightCM / 100
+	return share * massKG * Gravity * heightCM / 100
 }
+
+// Gravity is the acceleration of free fall in m/s².
+const Gravity = 9.81
 
 // unmeasured is a Measured to be filled.
 func unmeasured() Measured {
@@ -220,8 +223,14 @@ func (q *Quantity) published(v, heightCM, massKG float64) any {
 	}
 	fine := 10.0
 	switch q.Unit {
-	case Share:
+	case Share, Torque:
 		fine = 1000
+	case Standing:
+		fine = 100
+	case Weight:
+		v, fine = v*massKG*Gravity, 1
+	case Newtons:
+		fine = 1
 	case Moment:
 		v = NewtonMetres(v, heightCM, massKG)
 	case Heights:

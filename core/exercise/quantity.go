@@ -20,13 +20,17 @@ const (
 type Unit string
 
 const (
-	Degrees Unit = "degrees"
-	Share   Unit = "share of body weight"
-	Moment  Unit = "share of body weight × height" // see NewtonMetres
-	Heights Unit = "share of height"               // published in centimetres
-	Seconds Unit = "seconds"
-	Points  Unit = "points of 10"
-	Steps   Unit = "steps" // 1 on two feet, 2 narrow, 3 on one, and more as balancing is made harder
+	Degrees  Unit = "degrees"
+	Share    Unit = "share of body weight"
+	Moment   Unit = "share of body weight × height"   // see NewtonMetres
+	Heights  Unit = "share of height"                 // published in centimetres
+	Weight   Unit = "share of body weight as a force" // published in newtons
+	Newtons  Unit = "newtons"
+	Standing Unit = "times quiet standing"
+	Torque   Unit = "share of body weight × height, as it is"
+	Seconds  Unit = "seconds"
+	Points   Unit = "points of 10"
+	Steps    Unit = "steps" // 1 on two feet, 2 narrow, 3 on one, and more as balancing is made harder
 )
 
 // Scope is when in a movement a quantity is looked at.
@@ -90,6 +94,13 @@ var Registry = register(
 		{ID: "forearm_load", Kind: Number, Unit: Share, Sided: true, Worse: true, Scopes: always, Words: "weight on one forearm"},
 		{ID: "knee_load", Kind: Number, Unit: Share, Sided: true, Worse: true, Scopes: always, Words: "weight on one knee"},
 		{ID: "lumbar_moment", Kind: Number, Unit: Moment, Scopes: always, Words: "load on the low back"},
+		{ID: "lumbar_compression", Kind: Number, Unit: Standing, Scopes: always, Words: "pressure on the low back"},
+		{ID: "thoracolumbar_compression", Kind: Number, Unit: Standing, Scopes: always, Words: "pressure where ribs and low back meet"},
+		{ID: "lumbar_compression_n", Kind: Number, Unit: Weight, Scopes: always, Words: "pressure on the low back, as a force"},
+		{ID: "lumbar_shear_n", Kind: Number, Unit: Weight, Scopes: always, Words: "shear in the low back"},
+		{ID: "axial_moment", Kind: Number, Unit: Torque, Scopes: always, Words: "twisting load on the low back"},
+		{ID: "hand_force", Kind: Number, Unit: Newtons, Sided: true, Worse: true, Scopes: always, Words: "force on one arm"},
+		{ID: "foot_force", Kind: Number, Unit: Newtons, Sided: true, Worse: true, Scopes: always, Words: "force on one leg"},
 		{ID: "lowest_ribs_moment", Kind: Number, Unit: Moment, Scopes: always, Words: "load on the lowest ribs", Inner: true},
 		{ID: "lying_leg_lever", Kind: Number, Unit: Moment, Scopes: always, Words: "lever of the legs in the air, lying", Inner: true},
 		{ID: "hip_moment", Kind: Number, Unit: Moment, Scopes: always, Words: "load on one hip", Inner: true},
@@ -117,9 +128,10 @@ var Registry = register(
 		{ID: "floor_transfer", Kind: Flag, Scopes: always, Words: "getting down to the floor"},
 		{ID: "single_leg", Kind: Flag, Scopes: always, Words: "standing on one leg"},
 		{ID: "split_stance", Kind: Flag, Scopes: always, Words: "a long split stance"},
+		{ID: "moving_base", Kind: Flag, Scopes: always, Words: "stepping or turning on the feet"},
 		{ID: "eyes_closed", Kind: Flag, Scopes: always, Words: "balance with the eyes closed"},
 		{ID: "head_below_heart", Kind: Flag, Scopes: always, Words: "head below the heart"},
-		{ID: "hips_above_heart", Kind: Flag, Scopes: always, Words: "hips held above the heart"},
+		{ID: "hips_above_heart", Kind: Flag, Scopes: always, Words: "hips above the heart"},
 		{ID: "breath_hold", Kind: Flag, Scopes: always, Words: "holding the breath"},
 		{ID: "ballistic", Kind: Flag, Scopes: always, Words: "jerks and bounces"},
 		{ID: "loaded", Kind: Flag, Scopes: always, Words: "loaded work"},

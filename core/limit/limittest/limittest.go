@@ -61,7 +61,8 @@ func Answer(t *rapid.T, f limit.Field, name string) any {
 // Conditions draws some of the conditions, each at most once.
 func Conditions(t *rapid.T, conditions limit.Conditions, most int) []limit.Condition {
 	var out []limit.Condition
-	for _, d := range rapid.SliceOfNDistinct(rapid.SampledFrom(conditions), 0, most, func(d limit.Description) string { return d.ID }).Draw(t,
+	for _, d := range rapid.SliceOfNDistinct(rapid.SampledFrom(conditions), 0, most,
+		func(d limit.Description) string { return d.ID }).Draw(t,
 		"conditions") {
 		out = append(out, Condition(t, d))
 	}
