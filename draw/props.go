@@ -59,12 +59,12 @@ func (p Prop) hull(cam camera) []flat {
 				t := float64(i) / 12
 				at := body.Vec{X: p.Min.X + (p.Max.X-p.Min.X)*t, Y: y, Z: p.Max.Z * math.Sqrt(1-(2*t-1)*(2*t-1))}
 				if p.Shape == "wedge" {
-					at.Z = p.Max.Z * (1 - t)
+					at.Z = p.Max.Z * t
 				}
 				pts = append(pts, cam.project(at))
 			}
 			if p.Shape == "wedge" {
-				pts = append(pts, cam.project(body.Vec{X: p.Min.X, Y: y}))
+				pts = append(pts, cam.project(body.Vec{X: p.Max.X, Y: y}))
 			}
 		}
 		return convexHull(pts)

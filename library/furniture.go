@@ -175,8 +175,8 @@ func furnish(m *exercise.Movement, names []string) error {
 			leg(footBar, 0.16, 0.147)
 		default:
 			if grade, offset, ok := wedge(n); ok {
-				from := -0.115 - offset
-				shaped("wedge", solid(from-0.36, -0.15, 0, from, 0.15, 0.05*float64(grade)))
+				from := -0.140 - offset
+				shaped("wedge", solid(from-0.36, -0.15, 0, from, 0.15, 0.018*float64(grade)))
 				continue
 			}
 			return fmt.Errorf("furniture: there is no piece %q; see library/furniture.go", n)
@@ -186,7 +186,7 @@ func furnish(m *exercise.Movement, names []string) error {
 }
 
 // wedge reads wedge_1_easy to wedge_4_far: the grade is its height in steps of
-// 8.5 cm, the offset how far up the back it begins, in body heights.
+// 3 cm, the offset how far up the back its top lies, in body heights.
 func wedge(name string) (grade int, offset float64, ok bool) {
 	var where string
 	if n, _ := fmt.Sscanf(name, "wedge_%d_%s", &grade, &where); n != 2 || grade < 1 || grade > 4 {
@@ -194,9 +194,9 @@ func wedge(name string) (grade int, offset float64, ok bool) {
 	}
 	switch where {
 	case "easy":
-		return grade, 0, true
-	case "far":
 		return grade, 0.05, true
+	case "far":
+		return grade, 0, true
 	}
 	return 0, 0, false
 }

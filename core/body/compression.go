@@ -79,7 +79,8 @@ var QuietStanding = sync.OnceValue(func() Loads {
 	p := Pose{Base: Standing, Rest: []Part{"feet"}}
 	for side := range p.Legs {
 		out := signed(side)
-		p.Legs[side] = Limb{Upper: Vec{-0.045, 0.02 * out, -1}, Lower: Vec{-0.085, 0, -1}, Pole: Vec{1, 0.12 * out, 0}, End: Vec{1, 0.12 * out, 0}}
+		ahead := Vec{1, 0.12 * out, 0}
+		p.Legs[side] = Limb{Upper: Vec{-0.045, 0.02 * out, -1}, Lower: Vec{-0.085, 0, -1}, Pole: ahead, End: ahead}
 		p.Arms[side] = Limb{Upper: Vec{-0.05, 0.14 * out, -1}, Lower: Vec{0.16, 0.02 * out, -1}}
 	}
 	f, err := Solve(p, Scene{})

@@ -54,3 +54,29 @@ func TestLeverShapes(t *testing.T) {
 	_, err := Lean{On: OnHands, From: FromKnees, Raise: 3}.Work()
 	assert.ErrorContains(t, err, "raise")
 }
+
+// TestTheBenchNeverJumps: over every height that a shape reaches, the arms' share falls by no more
+// than 1.5 points a centimetre and never rises, and the low back's moment moves by small steps.
+func TestTheBenchNeverJumps(t *testing.T) {
+	for _, l := range []Lean{{On: OnHands, From: FromToes}, {On: OnHands, From: FromKnees}, {On: OnForearms, From: FromToes},
+		{On: OnForearms, From: FromKnees}, {On: OnForearms, From: FromToes, Side: true}, {On: OnForearms, From: FromKnees, Side: true}} {
+		var share, moment float64
+		reached := 0
+		for cm := range 111 {
+			l.Raise = float64(cm) / 170
+			w, err := l.Work()
+			if err != nil {
+				break // higher than a straight body leans
+			}
+			arms := w.Hands + w.Forearms
+			if reached++; cm > 0 {
+				assert.LessOrEqual(t, arms, share+1e-9, "%+v at %d cm", l, cm)
+				assert.GreaterOrEqual(t, arms, share-0.015, "%+v at %d cm", l, cm)
+				assert.InDelta(t, moment, w.LowBack, 0.005, "%+v at %d cm", l, cm)
+			}
+			share, moment = arms, w.LowBack
+		}
+		t.Logf("%s from %s, side %t: to %d cm", l.On, l.From, l.Side, reached-1)
+		assert.Greater(t, reached, 50)
+	}
+}

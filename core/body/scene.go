@@ -8,8 +8,8 @@ import (
 // Box is a solid the body may rest on, in body heights: a chair seat, a mat.
 type Box struct {
 	Min, Max Vec
-	// Shape of the top: "" is flat, "wedge" a ramp from Max.Z at Min.X down to
-	// the floor at Max.X, "arc" a half-round back.
+	// Shape of the top: "" is flat, "back" a ramp from Max.Z at Min.X down to the floor at
+	// Max.X, "wedge" one from Max.Z at Max.X down to the floor at Min.X, "arc" a half-round back.
 	Shape string
 }
 
@@ -19,8 +19,10 @@ func (b Box) top(x float64) (height, cosine float64) {
 	long := b.Max.X - b.Min.X
 	t := (x - b.Min.X) / long
 	switch b.Shape {
-	case "wedge":
+	case "back":
 		return b.Max.Z * (1 - t), long / math.Hypot(long, b.Max.Z)
+	case "wedge":
+		return b.Max.Z * t, long / math.Hypot(long, b.Max.Z)
 	case "arc":
 		u := clamp(2*t-1, -0.98, 0.98)
 		round := math.Sqrt(1 - u*u)

@@ -14,6 +14,9 @@ import (
 const (
 	loadedLowBack    = 0.03
 	loadedLowestRibs = 0.012
+	// liftedTrunk is the moment of head and ribs that are lifted from lying, or of legs face down,
+	// from which the muscles that hold them bend the whole back: a little less than the head's own.
+	liftedTrunk = 0.005
 )
 
 const (
@@ -93,8 +96,9 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		resisted := m.resisted()
 		loaded := [3]bool{resisted || working > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
 		low, ribs := rolledUp(fig, loads)
-		lifted := still.Front + still.Back
-		loaded[0], loaded[1] = loaded[0] || low, loaded[1] || ribs || lifted > loadedLowestRibs
+		lifted := still.Front+still.Back > liftedTrunk
+		loaded[0] = loaded[0] || low || lifted || still.Psoas > offFloor
+		loaded[1] = loaded[1] || ribs || lifted
 		kept := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
 		if f.Rolling {
 			continue
