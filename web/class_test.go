@@ -196,7 +196,9 @@ func TestPainInAClassStays(t *testing.T) {
 				}
 				some = some || done[it.ID]
 			}
-			for i, it := range row.Plan.Items { t.Log(i, it.Name, slices.Contains(barred, i), done[it.ID]) }
+			for i, it := range row.Plan.Items {
+				t.Log(i, it.Name, slices.Contains(barred, i), done[it.ID])
+			}
 			assert.True(t, some)
 			r, err := s.Store.RecordOfPlan(ctx, p.PlanID)
 			require.NoError(t, err)
