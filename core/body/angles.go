@@ -11,6 +11,7 @@ type Angles struct {
 	KneeFlexion   [2]float64
 	ShoulderLift  [2]float64 // of the upper arm from hanging by the side
 	ElbowFlexion  [2]float64
+	WristBend     [2]float64 // of the hand from the forearm's line, any way
 	AnkleLift     [2]float64 // the foot drawn up toward the shin; negative is pointed
 	StraightRaise [2]float64 // how far the nerve behind a straight leg is drawn out; see nerve
 }
@@ -40,6 +41,7 @@ func (f *Figure) Angles() Angles {
 		a.StraightRaise[s] = nerve(a.HipFlexion[s], a.KneeFlexion[s], a.AnkleLift[s])
 		a.ShoulderLift[s] = arm.Upper().AngleTo(f.Chest.U.Scale(-1))
 		a.ElbowFlexion[s] = arm.Upper().AngleTo(arm.Lower())
+		a.WristBend[s] = arm.Lower().AngleTo(arm.Tip)
 	}
 	return a
 }

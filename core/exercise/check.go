@@ -98,6 +98,8 @@ func checkFigure(f body.Figure) error {
 			within(on+"hip rotation", a.HipRotation[s], -60, 50),
 			within(on+"knee flexion", a.KneeFlexion[s], 0, 155),
 			within(on+"elbow flexion", a.ElbowFlexion[s], 0, 155),
+			within(on+"wrist bend", a.WristBend[s], 0, 90),
+			within(on+"ankle", a.AnkleLift[s], -70, 40),
 		} {
 			if e != nil {
 				return e
