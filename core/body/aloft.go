@@ -102,23 +102,33 @@ func (f *Figure) armAloft(side Side, contacts []Contact, s Scene, arm []mass) fl
 	return sum
 }
 
+// headOnArm is how high, in heights, the head of a body on its side lies on an arm or a pillow.
+const headOnArm = 0.10
+
 // curled is the moment of head, ribs and arms that are lifted, about the place nearest the
 // head where the trunk still lies: the front of the trunk holds them, or the back, whatever
 // else the floor carries. The masses are those above the lowest ribs and those of the low back.
-func (f *Figure) curled(contacts []Contact, ribs, lumbar []mass) float64 {
-	if math.Abs(f.Pelvis.F.Z) < 0.3 && math.Abs(f.Chest.F.Z) < 0.3 {
+func (f *Figure) curled(contacts []Contact, ribs, lumbar []mass, s Scene) float64 {
+	aside := math.Abs(f.Pelvis.L.Z) > 0.5 && math.Abs(f.Chest.L.Z) > 0.5
+	if upright := !aside && math.Abs(f.Pelvis.F.Z) < 0.3 && math.Abs(f.Chest.F.Z) < 0.3; upright {
+		return 0
+	}
+	if aside && f.Gap(HeadPart, s) < headOnArm {
 		return 0
 	}
 	toHead := f.NeckBase().Sub(f.Origin)
 	toHead = Vec{toHead.X, toHead.Y, 0}.Unit()
-	last := math.Inf(-1)
+	last, highest := math.Inf(-1), 0.0
 	for _, c := range contacts {
 		switch {
 		case c.Part == HeadPart:
 			return 0
 		case !c.arm && !c.leg:
-			last = math.Max(last, c.At.Dot(toHead))
+			last, highest = math.Max(last, c.At.Dot(toHead)), math.Max(highest, c.At.Z)
 		}
+	}
+	if skull := f.Skull(); aside && skull.At.Z-skull.Radius < highest { // it hangs over what is under it
+		return 0
 	}
 	if math.IsInf(last, 0) {
 		return 0

@@ -27,7 +27,7 @@ type Loads struct {
 	// Leg is what each leg carries, and Air whether nothing holds it but its hip.
 	Leg [2]float64
 	Air [2]bool
-	// Curl is the moment, lying on the back or face down, of what is lifted off the surface at
+	// Curl is the moment, lying on the back, face down or on a side, of what is lifted off the surface at
 	// the head's end about the last place that still lies on it; 0 while the head lies down or
 	// an arm props.
 	Curl float64
@@ -133,7 +133,7 @@ func (f *Figure) Carry(s Scene) Loads {
 		out.Arms[side] = f.armAloft(side, b.contacts, s, arms[side])
 	}
 	if !props[0] && !props[1] {
-		out.Curl = f.curled(b.contacts, ribs, lumbar)
+		out.Curl = f.curled(b.contacts, ribs, lumbar, s)
 	}
 	return out
 }

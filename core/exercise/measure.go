@@ -96,7 +96,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		resisted := m.resisted()
 		loaded := [3]bool{resisted || working > loadedLowBack, resisted || loads.LowestRibs > loadedLowestRibs, false}
 		low, ribs := rolledUp(fig, loads)
-		lifted := still.Front+still.Back > liftedTrunk
+		lifted := still.Front+still.Back+still.Side > liftedTrunk
 		loaded[0] = loaded[0] || low || lifted || still.Psoas > offFloor
 		loaded[1] = loaded[1] || ribs || lifted
 		kept := f.Pose != "" && f.Pose == m.HoldsAt && m.Hold >= heldSeconds
@@ -191,7 +191,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 // lying is what muscles hold when lying, since the floor does not do their work, whatever is
 // under the trunk. On the back the front holds head and ribs that are curled up, and the hip
 // flexors the legs in the air; face down the back holds legs and arms that are lifted; on the
-// side one side holds both legs when neither is down.
+// side one side holds head and ribs that are lifted, and both legs when neither is down.
 func lying(p Position, l body.Loads) (held body.Held) {
 	switch p {
 	case "supine":
@@ -207,8 +207,9 @@ func lying(p Position, l body.Loads) (held body.Held) {
 			}
 		}
 	case "side_lying":
+		held.Side = l.Curl
 		if l.Air[0] && l.Air[1] {
-			held.Side = body.LegMass * (l.LegLevers[0] + l.LegLevers[1])
+			held.Side += body.LegMass * (l.LegLevers[0] + l.LegLevers[1])
 		}
 	}
 	return held
