@@ -33,6 +33,8 @@ type Dose struct {
 	// in place of Seconds.
 	SecondsByRepetition []float64 `yaml:"seconds_by_repetition,omitempty" json:"seconds_by_repetition,omitempty"`
 	Breaths             int       `yaml:"breaths,omitempty" json:"breaths,omitempty"`
+	// BothDirections says of circles that as many go the one way as the other; figures are of one way.
+	BothDirections bool `yaml:"both_directions,omitempty" json:"both_directions,omitempty"`
 	// BySide is what is counted on each side where the sides differ: breaths of a
 	// shape, seconds of a single hold, else repetitions.
 	BySide map[string]int `yaml:"by_side,omitempty" json:"by_side,omitempty"`
@@ -95,6 +97,14 @@ func (d Dose) Uneven(side string) Dose {
 	return d
 }
 
+// Ways is in how many directions each repetition is done: 2 for circles that go both ways.
+func (d Dose) Ways() int {
+	if d.Kind == Circles && d.BothDirections {
+		return 2
+	}
+	return 1
+}
+
 // SetSizes are the repetitions of each set.
 func (d Dose) SetSizes() []int {
 	if len(d.RepetitionsBySet) > 0 {
@@ -140,7 +150,7 @@ func (d Dose) Work(sides int, breathSeconds float64) float64 {
 		case Breaths:
 			each = float64(side.Breaths) * breathSeconds
 		}
-		sum += float64(total) * each
+		sum += float64(total*side.Ways()) * each
 	}
 	return sum
 }
@@ -205,7 +215,12 @@ func (d Dose) Words(sided bool) string {
 	case AlternatingSeconds:
 		return fmt.Sprintf("%s%s, sides in turn", sets, secondsWords(d.Seconds))
 	case Circles:
-		return fmt.Sprintf("%s%s circles%s", sets, count, each)
+		if d.BothDirections {
+			count += " circles each way"
+		} else {
+			count += " circles"
+		}
+		return sets + count + each
 	}
 	return fmt.Sprintf("%s%s slowly%s", sets, count, each)
 }

@@ -9,7 +9,7 @@ import (
 
 // ReadDose reads a dose as it is said: "2 × 8", "6 holds of 10 s", "6, then 4, then
 // 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s" (they grow), "hold a minute", "15 breaths", "30 s in
-// turn", "5 circles", and "8 left, 12 right" where the sides differ. Whatever Dose.Words
+// turn", "5 circles", "5 circles each way", and "8 left, 12 right" where the sides differ. Whatever Dose.Words
 // says is read back as the same dose. The error says what was expected.
 func ReadDose(text string) (Dose, error) {
 	s := strings.ToLower(strings.Join(strings.Fields(text), " "))
@@ -37,6 +37,7 @@ func ReadDose(text string) (Dose, error) {
 		"60 s",
 	).Replace(" " + s)
 	d := Dose{Sets: 1}
+	s, both := strings.CutSuffix(s, " each way")
 	if m := times.FindStringSubmatch(strings.TrimSpace(s)); m != nil {
 		d.Sets, s = atoi(m[1]), m[2]
 	}
@@ -69,7 +70,7 @@ func ReadDose(text string) (Dose, error) {
 	case breaths.MatchString(s):
 		d.Kind, d.Breaths = Breaths, atoi(breaths.FindStringSubmatch(s)[1])
 	case circles.MatchString(s):
-		d.Kind = Circles
+		d.Kind, d.BothDirections = Circles, both
 		d.sizes(numbers(circles.FindStringSubmatch(s)[1]))
 	case counted.MatchString(s):
 		d.Kind = Repetitions
@@ -80,6 +81,9 @@ func ReadDose(text string) (Dose, error) {
 				"turn or 5 circles",
 			text,
 		)
+	}
+	if both && d.Kind != Circles {
+		return d, fmt.Errorf("%q cannot be read; expected circles where something goes each way", text)
 	}
 	return d, d.within()
 }
@@ -178,6 +182,7 @@ func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
 	case d.Kind == Repetitions && usual.Kind == Circles:
 		d.Kind = Circles
 	}
+	d.BothDirections = d.Kind == Circles && (d.BothDirections || usual.BothDirections)
 	ok := map[DoseKind]bool{
 		Repetitions:        !held && usual.Kind != Breaths,
 		Circles:            usual.Kind == Circles,

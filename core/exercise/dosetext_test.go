@@ -28,6 +28,7 @@ func TestDosesAreReadAsTheyAreSaid(t *testing.T) {
 		"30 s in turn":                 {Kind: AlternatingSeconds, Sets: 1, Seconds: 30},
 		"1.5 minutes, sides in turn":   {Kind: AlternatingSeconds, Sets: 1, Seconds: 90},
 		"5 circles each side":          {Kind: Circles, Sets: 1, Repetitions: 5},
+		"5 circles each way each side": {Kind: Circles, Sets: 1, Repetitions: 5, BothDirections: true},
 		"8 left, 12 right":             {Kind: Repetitions, Sets: 1, Repetitions: 12, BySide: map[string]int{"left": 8, "right": 12}},
 		"9 holds of 5 s left, 6 right": {Kind: HoldSeconds, Sets: 1, Repetitions: 9, Seconds: 5,
 			BySide: map[string]int{"left": 9, "right": 6}},

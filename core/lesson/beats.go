@@ -84,10 +84,16 @@ func beatsOf(p plan.Plan, i int, it plan.Item) []Beat {
 			default:
 				b.Unit = "repetitions"
 			}
-			for n := range b.Of {
-				one := b
-				one.N, one.Seconds, one.SetEnds = n+1, seconds(n), n == b.Of-1
-				out = append(out, one)
+			ways := d.Ways()
+			for way := range ways {
+				if ways > 1 {
+					b.Label = [2]string{"one way", "the other way"}[way]
+				}
+				for n := range b.Of {
+					one := b
+					one.N, one.Seconds, one.SetEnds = n+1, seconds(n), n == b.Of-1 && way == ways-1
+					out = append(out, one)
+				}
 			}
 		}
 	}

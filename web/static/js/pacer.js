@@ -39,7 +39,7 @@ function countOf(b, it, spent) {
   if (b.unit === "holds") return { count: Math.ceil(left), of: "of " + b.seconds, unit: "seconds, keep breathing" };
   if (b.unit === "seconds") return { count: Math.ceil(left), of: "seconds", unit: "sides in turn" };
   const way = b.unit === "breaths" ? (spent < b.seconds / 2 ? "in" : "out") : breathAt(it.steps, spent);
-  return { count: b.n, of: "of " + b.of + " " + b.unit, unit: way === "free" ? "easy breath" : "breathe " + way };
+  return { count: b.n, of: "of " + b.of + " " + b.unit + (b.label ? ", " + b.label : ""), unit: way === "free" ? "easy breath" : "breathe " + way };
 }
 
 // Films: the stills of a movement, fetched once for each exercise and theme.
