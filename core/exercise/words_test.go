@@ -34,9 +34,10 @@ func TestDosesInWordsAndFigures(t *testing.T) {
 		"5 breaths in the shape each side": {Dose{Kind: HoldBreaths, Sets: 1, Breaths: 5}, []int{1}, 60, 0},
 		"10 slow breaths each side":        {Dose{Kind: Breaths, Sets: 1, Breaths: 10}, []int{1}, 100, 20},
 		"30 s, sides in turn":              {Dose{Kind: AlternatingSeconds, Sets: 1, Seconds: 30}, []int{1}, 30, 0},
-		"6 circles each way each side":     {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5, BothDirections: true}, []int{6}, 120, 20},
-		"6 circles each side":              {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
-		"1 slowly each side":               {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
+		"6 circles each way each side": {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5, BothDirections: true},
+			[]int{6}, 120, 20},
+		"6 circles each side": {Dose{Kind: Circles, Sets: 1, Repetitions: 6, Seconds: 5}, []int{6}, 60, 20},
+		"1 slowly each side":  {Dose{Kind: Repetitions, Seconds: 3}, []int{1}, 6, 20},
 	} {
 		assert.Equal(t, says, c.dose.Words(true))
 		assert.Equal(t, c.sets, c.dose.SetSizes(), says)
