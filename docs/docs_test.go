@@ -1,7 +1,9 @@
 package docs_test
 
 import (
+	"io/fs"
 	"os"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
@@ -35,4 +37,35 @@ func TestEveryDependencyHasItsReason(t *testing.T) {
 		delete(named, found)
 	}
 	assert.Empty(t, named, "these are not required any more")
+}
+
+// TestEveryTestThatIsNamedIsThere: a document that says which test shows something is held to it.
+func TestEveryTestThatIsNamedIsThere(t *testing.T) {
+	there := map[string]bool{}
+	require.NoError(t, filepath.WalkDir("..", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		for _, m := range regexp.MustCompile(`(?m)^func (Test\w+)\(`).FindAllStringSubmatch(string(text), -1) {
+			there[m[1]] = true
+		}
+		return err
+	}))
+	documents, err := filepath.Glob("*.md")
+	require.NoError(t, err)
+	named := 0
+	for _, file := range append(documents, "../README.md", "../CONTRIBUTING.md") {
+		text, err := os.ReadFile(file)
+		require.NoError(t, err)
+		for _, m := range regexp.MustCompile(`\b(Test[A-Z]\w+)(…?)`).FindAllStringSubmatch(string(text), -1) {
+			named++
+			found := there[m[1]]
+			for name := range there {
+				found = found || m[2] != "" && strings.HasPrefix(name, m[1])
+			}
+			assert.True(t, found, "%s names %s, which is nowhere", file, m[0])
+		}
+	}
+	assert.Greater(t, named, 20)
 }

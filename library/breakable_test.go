@@ -81,10 +81,10 @@ func witnesses(t *testing.T, l *Library) map[string]exercise.Measured {
 	return out
 }
 
-// TestEveryRowCanBeBroken: each row of each condition is broken by an exercise of the
+// TestSafetyEveryRowCanBeBroken: each row of each condition is broken by an exercise of the
 // library or, where it guards against what is not in it, by a witness. What nothing can
 // break would be a limit on nothing.
-func TestEveryRowCanBeBroken(t *testing.T) {
+func TestSafetyEveryRowCanBeBroken(t *testing.T) {
 	l := load(t)
 	text, err := os.ReadFile("testdata/figures.yaml")
 	require.NoError(t, err)

@@ -77,10 +77,10 @@ func line(l limit.Limit) string {
 	return out
 }
 
-// TestFiguresOfEveryCondition holds every row of every condition against the table that
+// TestSafetyFiguresOfEveryCondition holds every row of every condition against the table that
 // was written by another hand: none is missing, none is milder, none is there for
 // nothing.
-func TestFiguresOfEveryCondition(t *testing.T) {
+func TestSafetyFiguresOfEveryCondition(t *testing.T) {
 	l := load(t)
 	text, err := os.ReadFile("testdata/figures.yaml")
 	require.NoError(t, err)

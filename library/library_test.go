@@ -266,9 +266,9 @@ func TestMomentCapsPassAndFailTheNamedExercises(t *testing.T) {
 	}
 }
 
-// TestRulesTriggerAndStopJustOutside has one measured value that breaks each
+// TestSafetyRulesTriggerAndStopJustOutside has one measured value that breaks each
 // figure of the rule files and one that is just inside.
-func TestRulesTriggerAndStopJustOutside(t *testing.T) {
+func TestSafetyRulesTriggerAndStopJustOutside(t *testing.T) {
 	l := load(t)
 	yes, not := true, false
 	clients := map[string]limit.Client{

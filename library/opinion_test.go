@@ -72,10 +72,10 @@ func cells(t *testing.T, file string) [][]string {
 	return all[1:]
 }
 
-// TestASecondOpinion keeps what the rules and the reader agree on agreed. Every cell that
+// TestSafetyASecondOpinion keeps what the rules and the reader agree on agreed. Every cell that
 // differs stands in verdicts_open.csv with our verdict, the rule that it comes from (- for
 // none), and why it stands; one that agrees by now is to be taken off.
-func TestASecondOpinion(t *testing.T) {
+func TestSafetyASecondOpinion(t *testing.T) {
 	l, who := load(t), profiles()
 	sets := map[string]limit.Limits{}
 	for name, c := range who {

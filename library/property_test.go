@@ -114,9 +114,9 @@ func TestNothingMoreEverLoosens(t *testing.T) {
 	})
 }
 
-// TestWhatWasNotMeasuredIsNeverSafe takes one value after the other out of what was
+// TestSafetyWhatWasNotMeasuredIsNeverSafe takes one value after the other out of what was
 // measured: every limit on it must break then, and say why.
-func TestWhatWasNotMeasuredIsNeverSafe(t *testing.T) {
+func TestSafetyWhatWasNotMeasuredIsNeverSafe(t *testing.T) {
 	l := load(t)
 	still := exercise.AtRest()
 	seen := map[string]bool{}

@@ -100,10 +100,10 @@ func alone(d limit.Description, rule limit.Rule) limit.Conditions {
 	return limit.Conditions{d}
 }
 
-// TestEveryRuleTriggersAndStopsJustOutside takes every rule by itself:
+// TestSafetyEveryRuleTriggersAndStopsJustOutside takes every rule by itself:
 // each of its figures is broken just beyond and kept just inside, and where one of
 // the facts it asks for is otherwise it says nothing at all.
-func TestEveryRuleTriggersAndStopsJustOutside(t *testing.T) {
+func TestSafetyEveryRuleTriggersAndStopsJustOutside(t *testing.T) {
 	l := load(t)
 	for _, d := range l.Conditions {
 		for _, rule := range d.Rules {

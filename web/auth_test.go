@@ -112,9 +112,9 @@ func (v visit1) post(path string, form url.Values) (int, string, string) {
 	return v.do(http.MethodPost, path, form)
 }
 
-// TestEveryRouteHasItsDoor asks for each address there is in each role, and without one.
+// TestSafetyEveryRouteHasItsDoor asks for each address there is in each role, and without one.
 // There is no address beside the table, since all are registered from it.
-func TestEveryRouteHasItsDoor(t *testing.T) {
+func TestSafetyEveryRouteHasItsDoor(t *testing.T) {
 	t.Parallel()
 	x := newLocked(t)
 	visits := map[string]visit1{}

@@ -133,9 +133,9 @@ func TestAClassIsBuiltTaughtAndKept(t *testing.T) {
 	}
 }
 
-// TestPainInAClassStays: what one says hurts bears on all that is left for this one, a warning
+// TestSafetyPainInAClassStays: what one says hurts bears on all that is left for this one, a warning
 // sign takes somebody out, and the others go on with everything.
-func TestPainInAClassStays(t *testing.T) {
+func TestSafetyPainInAClassStays(t *testing.T) {
 	t.Parallel()
 	h, s := demoHandler(t)
 	began := time.Now()

@@ -23,10 +23,10 @@ import (
 	"restbend/core/readiness"
 )
 
-// TestPainInALessonWithoutAConnection goes through three lessons whose server is gone: pain in
+// TestSafetyPainInALessonWithoutAConnection goes through three lessons whose server is gone: pain in
 // a limb, pain in the back, a warning sign. What the page then leads to is inside what the day
 // allows by the server's own rules, and everything is sent when the connection is back.
-func TestPainInALessonWithoutAConnection(t *testing.T) {
+func TestSafetyPainInALessonWithoutAConnection(t *testing.T) {
 	for name, c := range map[string]struct {
 		client, where string
 		score         int
@@ -194,9 +194,9 @@ func TestTheRestPlannedAnewHeedsWhatHurts(t *testing.T) {
 	assert.False(t, row.Plan.Items[at].Locked)
 }
 
-// TestNoTapsLeadToWhatTheDayBars: whatever is marked in a lesson, in any order and taken back
+// TestSafetyNoTapsLeadToWhatTheDayBars: whatever is marked in a lesson, in any order and taken back
 // or put right, the page bars all that the server bars, and ends where the server ends.
-func TestNoTapsLeadToWhatTheDayBars(t *testing.T) {
+func TestSafetyNoTapsLeadToWhatTheDayBars(t *testing.T) {
 	t.Parallel()
 	h, s := demoHandler(t)
 	srv := httptest.NewServer(h)

@@ -374,9 +374,9 @@ var walks = map[string]func(x *cell){
 	},
 }
 
-// TestEverySignalAtEveryDoor tries each signal at each door that is a page. A new one of
+// TestSafetyEverySignalAtEveryDoor tries each signal at each door that is a page. A new one of
 // either fails until it is covered.
-func TestEverySignalAtEveryDoor(t *testing.T) {
+func TestSafetyEverySignalAtEveryDoor(t *testing.T) {
 	t.Parallel()
 	_, s := demoSite(t)
 	ctx := context.Background()

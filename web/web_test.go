@@ -284,7 +284,7 @@ func TestFriendlyRefusals(t *testing.T) {
 	assert.Equal(t, plan, p)
 }
 
-func TestARedFlagAllowsNoPlan(t *testing.T) {
+func TestSafetyARedFlagAllowsNoPlan(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
 	resp, _ := ask(t,
@@ -307,7 +307,7 @@ func TestARedFlagAllowsNoPlan(t *testing.T) {
 	assert.Empty(t, plans)
 }
 
-func TestAWarningSignMarkedLaterStopsTheTeaching(t *testing.T) {
+func TestSafetyAWarningSignMarkedLaterStopsTheTeaching(t *testing.T) {
 	t.Parallel()
 	srv, s := demoSite(t)
 	plan := planned(t, s, "Tobias")

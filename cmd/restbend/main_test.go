@@ -148,7 +148,7 @@ func TestTheContractsExampleIsPlanned(t *testing.T) {
 	assert.Contains(t, out, "Instruction of surgeon")
 }
 
-func TestReferEndsWithThree(t *testing.T) {
+func TestSafetyReferEndsWithThree(t *testing.T) {
 	for _, k := range []string{`{"id":"pregnant"}`, `{"id":"spinal_fusion","levels":"L4-S1","months_since":14}`,
 		`{"id":"spinal_fusion","levels":"L4-S1","months_since":2,"cleared_for_exercise":true}`, `{"id":"raised_blood_pressure",` +
 			`"reading":"182/96"}`} {

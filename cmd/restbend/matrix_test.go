@@ -34,9 +34,9 @@ var commandDoors = map[string]struct {
 	"next_command":   {"next C R --json", "past"},
 }
 
-// TestEverySignalAtEveryCommand tries each signal at each door that is a command: the status
+// TestSafetyEverySignalAtEveryCommand tries each signal at each door that is a command: the status
 // it answers with, and whether it ends with 3. A new one of either fails until it is covered.
-func TestEverySignalAtEveryCommand(t *testing.T) {
+func TestSafetyEverySignalAtEveryCommand(t *testing.T) {
 	t.Parallel()
 	day, err := civil.Parse("2026-11-24")
 	require.NoError(t, err)

@@ -228,8 +228,8 @@ func TestAClassOfEight(t *testing.T) {
 	}
 }
 
-// TestAnyClassIsSafe: random people in random places.
-func TestAnyClassIsSafe(t *testing.T) {
+// TestSafetyAnyClassIsSafe: random people in random places.
+func TestSafetyAnyClassIsSafe(t *testing.T) {
 	ready, enough := 0, 12
 	if *many {
 		enough = 1000
@@ -340,8 +340,8 @@ func TestWhatOneThingMoreWouldChange(t *testing.T) {
 	assert.Equal(t, map[string]int{"band": 1, "small_ball": 1, "pillow": 1, "stick": 3}, lacking)
 }
 
-// TestNobodyStandsLongerInAClass than they bear, also by the clock of the class.
-func TestNobodyStandsLongerInAClass(t *testing.T) {
+// TestSafetyNobodyStandsLongerInAClass than they bear, also by the clock of the class.
+func TestSafetyNobodyStandsLongerInAClass(t *testing.T) {
 	five := 5.0
 	for _, place := range []exercise.Place{"mat", "chair", "standing"} {
 		people := []limit.Client{eight()[6], eight()[4]}

@@ -117,7 +117,7 @@ func TestMeasure(t *testing.T) {
 	assert.InDelta(t, 100, NewtonMetres(0.1, 160, 63.71), 0.1)
 }
 
-func TestMeasureRefusesABodyThatWouldFall(t *testing.T) {
+func TestSafetyMeasureRefusesABodyThatWouldFall(t *testing.T) {
 	m := bow()
 	p := m.Poses["round"]
 	p.Pelvis.Flexion = 90

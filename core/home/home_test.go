@@ -66,9 +66,9 @@ func safe(t require.TestingT, r home.Request, p home.Programme) {
 	}
 }
 
-// TestAnyClientsProgrammeIsSafe: whoever the client is, what goes home is inside the limits
+// TestSafetyAnyClientsProgrammeIsSafe: whoever the client is, what goes home is inside the limits
 // and may be done alone, or it is said that nothing may.
-func TestAnyClientsProgrammeIsSafe(t *testing.T) {
+func TestSafetyAnyClientsProgrammeIsSafe(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		c := limit.Client{
 			Place:     rapid.SampledFrom([]exercise.Place{"mat", "bed", "chair", "standing", "studio"}).Draw(t, "place"),

@@ -135,9 +135,9 @@ func TestWhatIsWrongWithAClientIsNamed(t *testing.T) {
 	require.Nil(t, asked.CheckClient(Client{Conditions: []Condition{k.With(DateField, "1900-01-01")}}, today))
 }
 
-// TestWhatFollowsAConditionNobodyKnows: the client is referred, and all that is known
+// TestSafetyWhatFollowsAConditionNobodyKnows: the client is referred, and all that is known
 // holds all the same.
-func TestWhatFollowsAConditionNobodyKnows(t *testing.T) {
+func TestSafetyWhatFollowsAConditionNobodyKnows(t *testing.T) {
 	s := For(Client{Conditions: []Condition{{ID: "lumbago"}, {ID: "osteoporosis"}}}, conditions, today)
 	assert.Equal(t, Refer, s.Status())
 	assert.NotEmpty(t, s.Breaks(exercise.AtRest().With("head_lift", true)), "the bone's rules stay")

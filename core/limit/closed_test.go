@@ -18,9 +18,9 @@ func because(rule string) Reason { return Reason{Rule: rule, Text: rule, Source:
 // ofRow is a set of rows and nothing else.
 func ofRow(rows ...Limit) Limits { return Limits{rows: merge(rows), HeightCM: 170, MassKG: 70} }
 
-// TestWhatIsNotKnownBreaks: a name or a value that nothing knows, which is refused at
+// TestSafetyWhatIsNotKnownBreaks: a name or a value that nothing knows, which is refused at
 // load, would still bar rather than let pass.
-func TestWhatIsNotKnownBreaks(t *testing.T) {
+func TestSafetyWhatIsNotKnownBreaks(t *testing.T) {
 	still := exercise.AtRest()
 	for name, l := range map[string]Limit{
 		"a quantity nobody knows":         body170.row("courage", exercise.WhenAny, 10.0, because("r")),
@@ -47,9 +47,9 @@ func TestWhatIsNotKnownBreaks(t *testing.T) {
 	)
 }
 
-// TestMergeInItsOrderOfPrecedence goes through the order that merge is written down
+// TestSafetyMergeInItsOrderOfPrecedence goes through the order that merge is written down
 // with.
-func TestMergeInItsOrderOfPrecedence(t *testing.T) {
+func TestSafetyMergeInItsOrderOfPrecedence(t *testing.T) {
 	always := exercise.WhenAny
 	of := func(q string, when exercise.Scope, v any, rule string) Limit {
 		return body170.row(q, when, v, because(rule))
@@ -152,9 +152,9 @@ func TestMergeInItsOrderOfPrecedence(t *testing.T) {
 	})
 }
 
-// TestInstructionsOnlyTighten: a clinician's figure counts where it is stricter; where
+// TestSafetyInstructionsOnlyTighten: a clinician's figure counts where it is stricter; where
 // it is looser the usual caution stays and is said; rows under load stay either way.
-func TestInstructionsOnlyTighten(t *testing.T) {
+func TestSafetyInstructionsOnlyTighten(t *testing.T) {
 	instructed := func(quantity string, most float64) Limits {
 		d := disc("subacute")
 		d.Conditions = append(d.Conditions, Condition{ID: "osteoporosis"})
@@ -191,8 +191,8 @@ func TestInstructionsOnlyTighten(t *testing.T) {
 	assert.Equal(t, "Instruction of the clinician, .", find(For(nameless, conditions, today), "lumbar_flexion", "any").Reasons[2].Text)
 }
 
-// TestAClearanceLoosensWhatItNamesAndNothingElse.
-func TestAClearanceLoosensWhatItNamesAndNothingElse(t *testing.T) {
+// TestSafetyAClearanceLoosensWhatItNamesAndNothingElse.
+func TestSafetyAClearanceLoosensWhatItNamesAndNothingElse(t *testing.T) {
 	bone := Client{Conditions: []Condition{{ID: "osteoporosis"}, Condition{ID: "raised_blood_pressure"}.With("reading", "185/95")}}
 	before := For(bone, conditions, today)
 	bone.Clearances = []Clearance{

@@ -206,7 +206,7 @@ func disc(stage string) Client {
 	}
 }
 
-func TestStrictestWinsAndAllReasonsStay(t *testing.T) {
+func TestSafetyStrictestWinsAndAllReasonsStay(t *testing.T) {
 	_, err := conditions.Check()
 	require.NoError(t, err)
 	l := find(For(disc("acute"), conditions, today), "lumbar_flexion", "any")
@@ -300,7 +300,7 @@ func TestJudgeTakesTheGentlestFormThatFits(t *testing.T) {
 	assert.Equal(t, exercise.Suits, Judge(For(Client{}, conditions, today), v, Kit{}).Verdict)
 }
 
-func TestRedFlagsAndAge(t *testing.T) {
+func TestSafetyRedFlagsAndAge(t *testing.T) {
 	for _, f := range RedFlags {
 		s := For(Client{RedFlags: []string{f.ID}}, conditions, today)
 		assert.Equal(t, Refer, s.Status(), f.ID)

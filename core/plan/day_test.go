@@ -301,8 +301,8 @@ func TestWhoBeginsLowOpensAndClosesQuietly(t *testing.T) {
 	}
 }
 
-// TestWhoMayFallHasSupportInReach in every item that stands free.
-func TestWhoMayFallHasSupportInReach(t *testing.T) {
+// TestSafetyWhoMayFallHasSupportInReach in every item that stands free.
+func TestSafetyWhoMayFallHasSupportInReach(t *testing.T) {
 	free := func(c limit.Client) (with, without int) {
 		c.Equipment = []string{"chair", "rail"}
 		for _, it := range plan.Best(request(c, "standing", 30), planLib).Items {

@@ -41,9 +41,9 @@ func sound(t *rapid.T, p plan.Plan, r plan.Request, before map[string]float64, a
 	}
 }
 
-// TestNoChangeByHandMakesAPlanUnsound makes random changes to random clients' plans:
+// TestSafetyNoChangeByHandMakesAPlanUnsound makes random changes to random clients' plans:
 // each is either refused, and the plan as it was, or leaves a sound plan.
-func TestNoChangeByHandMakesAPlanUnsound(t *testing.T) {
+func TestSafetyNoChangeByHandMakesAPlanUnsound(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		place := rapid.SampledFrom(exercise.Places).Draw(t, "place")
 		r := request(clients(t), place, rapid.IntRange(10, 40).Draw(t, "minutes"))

@@ -187,7 +187,7 @@ func clients(t *rapid.T) limit.Client {
 }
 
 //revive:disable-next-line:cyclomatic One check for each thing that a plan must hold.
-func TestNoPlanBreaksALimit(t *testing.T) {
+func TestSafetyNoPlanBreaksALimit(t *testing.T) {
 	var gaps []float64
 	check := func(t *rapid.T) {
 		c := clients(t)

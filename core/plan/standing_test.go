@@ -29,9 +29,9 @@ func longestStanding(p plan.Plan) (longest float64) {
 	return longest
 }
 
-// TestStandingIsCapped: nobody stands longer at a stretch than they bear, in every place, and
+// TestSafetyStandingIsCapped: nobody stands longer at a stretch than they bear, in every place, and
 // where the minutes want more there is a seat between.
-func TestStandingIsCapped(t *testing.T) {
+func TestSafetyStandingIsCapped(t *testing.T) {
 	for _, minutes := range []float64{1, 5, 15} {
 		for _, place := range []exercise.Place{"mat", "chair", "standing"} {
 			c := limit.Client{RedFlags: []string{}, BirthYear: 1958, Tolerates: limit.Tolerates{StandingMinutes: &minutes},

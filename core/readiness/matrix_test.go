@@ -22,9 +22,9 @@ func rules(t testing.TB) *readiness.Rules {
 	return l.Days()
 }
 
-// TestEverySignalForEveryAct: each signal alone gives the status that the table says, for each
+// TestSafetyEverySignalForEveryAct: each signal alone gives the status that the table says, for each
 // act, says why, and leaves nothing open where nothing is to be done.
-func TestEverySignalForEveryAct(t *testing.T) {
+func TestSafetyEverySignalForEveryAct(t *testing.T) {
 	r := rules(t)
 	for _, act := range readiness.Acts {
 		assert.Equal(t, readiness.Ready, r.For(readinesstest.Base(day), nil, nil, day, act).Status, "nothing is there, %s", act)

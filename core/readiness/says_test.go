@@ -130,9 +130,9 @@ func TestTextsSayEachThingOnce(t *testing.T) {
 	assert.Empty(t, readiness.Readiness{}.FirstReason())
 }
 
-// TestPainMarkedInALessonBarsThePart: nothing that loads the wrist is left after pain over 5
+// TestSafetyPainMarkedInALessonBarsThePart: nothing that loads the wrist is left after pain over 5
 // in it; 8 in one limb bars and goes on, in two limbs or in the back it ends.
-func TestPainMarkedInALessonBarsThePart(t *testing.T) {
+func TestSafetyPainMarkedInALessonBarsThePart(t *testing.T) {
 	l, err := library.Load()
 	require.NoError(t, err)
 	r := l.Days()
@@ -210,9 +210,9 @@ func TestTheUsualPainIsTheMedianOfTheLast(t *testing.T) {
 	}), "nor what is new in one")
 }
 
-// TestAGentleDayIsCapped: pain caps the demand lower than what else makes a day gentle, the
+// TestSafetyAGentleDayIsCapped: pain caps the demand lower than what else makes a day gentle, the
 // gentle rows are shut, and a verdict alone stays what it is.
-func TestAGentleDayIsCapped(t *testing.T) {
+func TestSafetyAGentleDayIsCapped(t *testing.T) {
 	r := rules(t)
 	six := 6
 	sore := readinesstest.Base(day)
@@ -243,8 +243,8 @@ func TestAGentleDayIsCapped(t *testing.T) {
 	assert.Nil(t, r.Limits(readinesstest.Base(day), nil, nil, day, readiness.Teach).Readiness.Caps.Demand)
 }
 
-// TestEightInOneLimbBarsIt, and the rest of the day is gentle; pain without a day is today's.
-func TestEightInOneLimbBarsIt(t *testing.T) {
+// TestSafetyEightInOneLimbBarsIt, and the rest of the day is gentle; pain without a day is today's.
+func TestSafetyEightInOneLimbBarsIt(t *testing.T) {
 	r := rules(t)
 	eight := 8
 	k := readinesstest.Base(day)
@@ -257,8 +257,8 @@ func TestEightInOneLimbBarsIt(t *testing.T) {
 	assert.Equal(t, readiness.Stop, r.For(k, nil, nil, day, readiness.Plan).Status, "nobody knows where")
 }
 
-// TestNothingIsForADayThatRefers, whatever the variant.
-func TestNothingIsForADayThatRefers(t *testing.T) {
+// TestSafetyNothingIsForADayThatRefers, whatever the variant.
+func TestSafetyNothingIsForADayThatRefers(t *testing.T) {
 	l, err := library.Load()
 	require.NoError(t, err)
 	rest := l.Variant("constructive_rest")

@@ -40,8 +40,8 @@ func matrix() string {
 	return b.String()
 }
 
-// TestTheTableOfSafetyIsTrue: the table in docs/safety.md is the one the code has.
-func TestTheTableOfSafetyIsTrue(t *testing.T) {
+// TestSafetyTheTableOfSafetyIsTrue: the table in docs/safety.md is the one the code has.
+func TestSafetyTheTableOfSafetyIsTrue(t *testing.T) {
 	doc, err := os.ReadFile("../../docs/safety.md")
 	require.NoError(t, err)
 	assert.Contains(t, string(doc), matrix(), "docs/safety.md should have this table:\n%s", matrix())
