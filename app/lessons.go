@@ -52,6 +52,15 @@ func (s *Studio) KeepMarks(ctx context.Context, planID string, marks []lesson.Ma
 	for _, m := range before {
 		known[m.ID] = true
 	}
+	// The sign goes to the client first: what is lost between the two is the mark, which is sent again.
+	for _, m := range marks {
+		if m.Kind != "warning" || known[m.ID] || m.Check(items, s.Now()) != nil {
+			continue
+		}
+		if err := s.Warn(ctx, row.ClientID, m.Flag); err != nil {
+			return nil, nil, err
+		}
+	}
 	fresh := false
 	err = s.Store.Change(ctx, func(t *store.Tx) error {
 		for i, m := range marks {
@@ -74,18 +83,6 @@ func (s *Studio) KeepMarks(ctx context.Context, planID string, marks []lesson.Ma
 	})
 	if err != nil {
 		return nil, nil, err
-	}
-	for _, m := range marks { // sent again it changes nothing
-		if m.Kind != "warning" || !slices.Contains(kept, m.ID) {
-			continue
-		}
-		k, err := s.Store.Client(ctx, row.ClientID)
-		if err == nil && !slices.Contains(k.Client.OpenFlags(s.Today()), m.Flag) {
-			err = s.Warn(ctx, row.ClientID, m.Flag)
-		}
-		if err != nil {
-			return nil, nil, err
-		}
 	}
 	if row.Taught() && fresh {
 		err = s.lateMarks(ctx, row, plans, before)

@@ -13,6 +13,7 @@ import (
 	"restbend/core/civil"
 	"restbend/core/exercise"
 	"restbend/core/lesson"
+	"restbend/core/limit"
 	"restbend/core/plan"
 	"restbend/store"
 )
@@ -85,6 +86,37 @@ func TestMarksAreKeptOnce(t *testing.T) {
 	assert.Contains(t, after.Corrections[0].Why, "after the wrap-up")
 	assert.Equal(t, "knee", after.Record.Items[1].Pain.Where)
 	assert.Equal(t, 1, *after.Record.Pain.After, "what the wrap-up said stays")
+}
+
+// TestSafetyASignMarkedIsTheClients: the sign of a mark is on the client as soon as the mark is
+// there; the mark sent again after a clinician has looked does not bring it back.
+func TestSafetyASignMarkedIsTheClients(t *testing.T) {
+	ctx, s := context.Background(), studio(t)
+	id, err := s.AddClient(ctx, client("Ada Test"))
+	require.NoError(t, err)
+	planID, err := s.AddPlan(ctx, id, app.Wish{}, "2026-11-24", "")
+	require.NoError(t, err)
+	sign := lesson.Mark{ID: uuid.NewString(), Kind: "warning", Flag: "saddle_numbness", At: s.Now().Format(time.RFC3339), ClockS: 10}
+	open := func() []string {
+		k, err := s.Store.Client(ctx, id)
+		require.NoError(t, err)
+		return k.Client.OpenFlags(s.Today())
+	}
+	kept, refused, err := s.KeepMarks(ctx, planID, []lesson.Mark{sign})
+	require.NoError(t, err)
+	assert.Empty(t, refused)
+	assert.Equal(t, []string{sign.ID}, kept)
+	assert.Equal(t, []string{"saddle_numbness"}, open())
+	require.NoError(t, s.ClearFlag(ctx, id, limit.FlagCleared{Flag: "saddle_numbness", By: "Dr Test", Said: "scan clear"}))
+	assert.Empty(t, open())
+	_, _, err = s.KeepMarks(ctx, planID, []lesson.Mark{sign})
+	require.NoError(t, err)
+	assert.Empty(t, open(), "sent again it changes nothing")
+	wrong := sign
+	wrong.ID, wrong.Flag = uuid.NewString(), "nothing_known"
+	_, refused, err = s.KeepMarks(ctx, planID, []lesson.Mark{wrong})
+	require.NoError(t, err)
+	assert.Len(t, refused, 1)
 }
 
 // TestANotchIsJudgedAnew: a stronger band is measured, and back again; the place keeps its
