@@ -162,12 +162,12 @@ func (b *bench) show(l body.Lever, set limit.Limits) {
 			Words: fmt.Sprintf("%.0f N·m", b.Answer.LumbarMoment),
 		},
 		{
-			Name:  "its discs, × standing",
+			Name:  "compression of its discs, times quiet standing",
 			Value: b.Answer.LumbarCompression,
 			Floor: floorCompression,
 			Full:  4,
 			Cap:   compression,
-			Words: fmt.Sprintf("%.1f × · %.0f N", b.Answer.LumbarCompression, b.Answer.LumbarCompressionN),
+			Words: fmt.Sprintf("%.1f ×", b.Answer.LumbarCompression),
 		},
 	}, draw.Light))
 	if b.Client != "" {
