@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"os"
-	"slices"
 	"strings"
 	"testing"
 
@@ -218,7 +217,7 @@ func partHolds(t *testing.T, file, part, want string) {
 		require.NoError(t, os.WriteFile(file, []byte(before+from+want+to+after), 0o644))
 		return
 	}
-	if !slices.Equal(strings.Split(was, "\n"), strings.Split(want, "\n")) {
+	if was != want {
 		t.Errorf("%s is out of date; go test ./library -run Published -measured writes it, to be read over", file)
 	}
 }

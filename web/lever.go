@@ -181,8 +181,8 @@ func (b *bench) against(l body.Lever, set limit.Limits, cap float64) {
 	if !b.Wish.Side {
 		one /= 2
 	}
-	m := exercise.AtRest().With("lumbar_moment", l.LowBack).With("wrist_load", one). // nothing else is looked at
-												With("lumbar_compression", b.Answer.LumbarCompression)
+	m := exercise.AtRest() // nothing else is looked at
+	m = m.With("lumbar_moment", l.LowBack).With("lumbar_compression", b.Answer.LumbarCompression).With("wrist_load", one)
 	broken := set.Breaks(m)
 	switch {
 	case len(broken) > 0:

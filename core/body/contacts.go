@@ -85,12 +85,15 @@ func (f *Figure) touches(s Scene) []Contact {
 	return out
 }
 
-// palm is how far past the wrist, in heights, a hand bears: 3 cm.
-const palm = 0.02
+const (
+	palm      = 0.02 // heights past the wrist at which a hand bears: 3 cm
+	nearElbow = 0.05 // heights from the elbow's joint up to which a contact is the elbow's
+	steepens  = 20   // times as fast as its contact an arm comes to bear fully
+)
 
-// oneEach has an arm bear at one place: under its elbow where that is down, else on the palm near
-// the wrist. Forearm and fingers steady, and carry little (common practice). Where the wrist of a
-// pose hangs a little over the palm makes no difference then.
+// oneEach lets an arm bear at one place: under its elbow where that is down, else on the palm near
+// the wrist. Forearm and fingers steady and carry little (common practice). A wrist that is posed a
+// little above the surface then bears like one that touches it.
 func (f *Figure) oneEach(contacts []Contact) {
 	for side := Left; side <= Right; side++ {
 		arm := &f.Arms[side]
@@ -100,7 +103,7 @@ func (f *Figure) oneEach(contacts []Contact) {
 				continue
 			}
 			hand := strings.HasPrefix(string(c.Part), "hand")
-			down := !hand && c.At.Sub(arm.Mid).Len() < 0.05
+			down := !hand && c.At.Sub(arm.Mid).Len() < nearElbow
 			if best < 0 || down && !elbow || down == elbow && c.firm > contacts[best].firm {
 				best, elbow = i, down
 			}
@@ -114,7 +117,7 @@ func (f *Figure) oneEach(contacts []Contact) {
 			}
 		}
 		c := &contacts[best]
-		c.firm = math.Min(1, 20*c.firm)
+		c.firm = math.Min(1, steepens*c.firm)
 		if elbow {
 			continue
 		}

@@ -31,8 +31,8 @@ func (c LimbChain) Lower() Vec { return c.End.Sub(c.Mid).Unit() }
 
 // Figure is a solved pose: where every joint is, in body heights.
 type Figure struct {
-	Pose   Pose
-	Origin Vec // midpoint of the hips
+	Pose   Pose // as it was solved, with the pelvis rolled where the hips ask for it
+	Origin Vec  // midpoint of the hips
 	Pelvis Frame
 	Chest  Frame // at the upper ribs, with the resting curve taken off
 	Head   Frame

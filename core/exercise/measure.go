@@ -77,7 +77,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		fig := &frames[i].Figure
 		loads := carried[i]
 		var still body.Held
-		if !toProp(frames, carried, i) {
+		if !toProp(m, frames, carried, i) {
 			still = lying(m.Position, loads)
 		}
 		discs[i] = bearingOf(loads, still)
@@ -127,7 +127,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 			kneels = kneels || loads.Share(kneePart[0])+loads.Share(kneePart[1]) > 0.05
 		}
 	}
-	limbs.bear(frames, carried, discs)
+	limbs.bear(m, frames, carried, discs)
 	if single && !m.Hands {
 		stands = baseOrder("single")
 	}
@@ -215,50 +215,6 @@ func lying(p Position, l body.Loads) (held body.Held) {
 	return held
 }
 
-// bearing is what the discs bear at an instant, as shares of body weight and, the twist, of weight
-// × height.
-type bearing struct{ lumbar, ribs, shear, twist float64 }
-
-func bearingOf(l body.Loads, held body.Held) bearing {
-	b := bearing{lumbar: l.Lumbar.With(held), shear: l.Lumbar.Shear, twist: math.Abs(l.Lumbar.Twist)}
-	held.Psoas = 0 // it begins lower down
-	b.ribs = l.Thoracolumbar.With(held)
-	return b
-}
-
-// keyPoses are the indices of the key poses that an instant lies between, or its own.
-func keyPoses(frames []Frame, at int) (from, to int) {
-	from, to = at, at
-	for frames[from].Pose == "" {
-		from--
-	}
-	for frames[to].Pose == "" {
-		to++
-	}
-	return from, to
-}
-
-// toProp says whether an instant is on the way to or from a pose that props on an arm. The arm
-// pushes on the way too, though the picture has it down at the end alone, so that what would be
-// carried without it says nothing.
-func toProp(frames []Frame, loads []body.Loads, at int) bool {
-	from, to := keyPoses(frames, at)
-	return frames[at].Pose == "" && loads[from].Props != loads[to].Props
-}
-
-// bear adds what the discs bear over a movement.
-func (p *limbPeaks) bear(frames []Frame, loads []body.Loads, discs []bearing) {
-	for i, f := range frames {
-		if f.Rolling || toProp(frames, loads, i) {
-			continue
-		}
-		p.lumbar = math.Max(p.lumbar, discs[i].lumbar)
-		p.ribs = math.Max(p.ribs, discs[i].ribs)
-		p.shear = math.Max(p.shear, discs[i].shear)
-		p.axial = math.Max(p.axial, discs[i].twist)
-	}
-}
-
 // legsHeld says which legs are held up at an instant: by a strap, or by hands or the
 // other leg in the key pose that the movement comes from or goes to, since they are there
 // on the way too.
@@ -339,73 +295,8 @@ func raisedHips(frames []Frame) bool {
 
 func heart(f *body.Figure) body.Vec { return f.Spine[13].At.Along(f.Spine[13].Frame.F, 0.05) }
 
-// splitStance says whether the feet stand far apart from front to back, more
-// than a step (0.35 of body height).
-func splitStance(m Movement, frames []Frame) bool {
-	if m.Position != "standing" && m.Position != "standing_supported" {
-		return false
-	}
-	return slices.ContainsFunc(frames, func(f Frame) bool {
-		legs := f.Figure.Legs
-		return math.Abs(legs[0].End.Sub(legs[1].End).Dot(f.Figure.Pelvis.F)) > 0.35
-	})
-}
-
 // resisted says whether outside resistance acts through the trunk.
 func (m Movement) resisted() bool { return m.Resistance != "" && m.Resistance != "none" }
-
-// movingBase says whether the feet step or turn while standing: a foot that comes down in
-// another place, or pointing another way. It is harder to balance where they step sideways or
-// turn; straight ahead everybody walks who comes in.
-func movingBase(m Movement, frames []Frame) (moves, harder bool) {
-	if m.Position != "standing" && m.Position != "standing_supported" {
-		return false, false
-	}
-	for s := body.Left; s <= body.Right; s++ {
-		var was *[2]body.Vec
-		for i := range frames {
-			if frames[i].Pose == "" || frames[i].Figure.Gap(body.Part("foot_"+s.String()), m.Scene) > steppedOff {
-				continue
-			}
-			foot := standsAt(frames[i].Figure.Legs[s])
-			if was != nil {
-				step := foot[0].Sub(was[0])
-				turns := foot[1].AngleTo(was[1]) > turned
-				aside := step.Perp(foot[1]).Len() > steps
-				moves, harder = moves || turns || step.Len() > steps, harder || turns || aside
-			}
-			was = &foot
-		}
-	}
-	return moves, harder
-}
-
-// standsAt is where the ball of a foot stands and which way it points, seen from above.
-func standsAt(foot body.LimbChain) [2]body.Vec {
-	ball, tip := foot.End.Along(foot.Tip, 0.1), foot.Tip
-	ball.Z, tip.Z = 0, 0
-	return [2]body.Vec{ball, tip.Unit()}
-}
-
-const (
-	steps      = 0.12 // body heights from which a foot has stepped: 20 cm
-	turned     = 30.0 // degrees from which it has turned
-	steppedOff = 0.02 // body heights up to which it is down
-)
-
-// singleLeg is standing on one foot alone.
-func singleLeg(m Movement, l body.Loads) bool {
-	if m.Position != "standing" && m.Position != "standing_supported" {
-		return false
-	}
-	on := 0
-	for s := body.Left; s <= body.Right; s++ {
-		if l.Share(heelPart[s], ballPart[s], toesPart[s]) > 0.01 {
-			on++
-		}
-	}
-	return on == 1
-}
 
 // rolledUp says which regions carry the weight of a pelvis that is rolled up off the
 // floor: the low back as soon as it is up, the ribs once the lowest are off the floor too.
@@ -425,87 +316,6 @@ const (
 	liftedRibs = 0.065 // body heights of the spine at the lowest ribs over the floor; lying it is at 0.043
 	headOff    = 0.01  // body heights from which a head is lifted
 )
-
-// balanceOn is how hard standing is by its base, in steps; a base that is not here needs
-// no balance.
-var balanceOn = map[string]int{"feet_apart": 1, "narrow": 2, "single": 3}
-
-// balance is how hard a movement is to balance, in steps: its least steady base, and one
-// more each with a heel up, eyes closed, the head turning, the feet moving, or the hands taken
-// by what they hold; one less for hands that lean or hold on (common practice).
-func (m Movement) balance(feet int, frames []Frame, single, heelUp, leaning, harder bool) int {
-	base := byID["base_of_support"].Order[feet]
-	if single {
-		base = "single"
-	}
-	steps := balanceOn[base]
-	if steps == 0 {
-		return 0
-	}
-	turns := slices.ContainsFunc(frames, func(f Frame) bool { return math.Abs(f.Figure.Pose.Cervical.Turn) > headTurns })
-	taken := slices.ContainsFunc(m.Held, func(h Held) bool {
-		return h.Kind == "stick" || slices.Contains(h.At, handPart[0]) || slices.Contains(h.At, handPart[1])
-	})
-	for _, more := range []bool{heelUp && base != "narrow", m.EyesClosed, turns, taken, harder} {
-		if more {
-			steps++
-		}
-	}
-	if m.Hands || leaning {
-		steps--
-	}
-	return steps
-}
-
-const (
-	headTurns = 20   // degrees from which a turning head makes standing harder
-	leansOn   = 0.02 // share of body weight on the hands from which they steady
-	heelDrop  = 0.25 // how far down a foot points, of its length, when its heel is up
-)
-
-// standsOnBall says whether a foot that carries has its heel up.
-func standsOnBall(f *body.Figure, l body.Loads) bool {
-	for s := body.Left; s <= body.Right; s++ {
-		if l.Share(ballPart[s], toesPart[s]) > 0.05 && f.Legs[s].Tip.Z < -heelDrop {
-			return true
-		}
-	}
-	return false
-}
-
-// baseOrder is the place of a base in the order of base_of_support, steadiest first.
-func baseOrder(base string) int { return slices.Index(byID["base_of_support"].Order, base) }
-
-// base is what one posture stands on. A hand on a support or the back at a wall counts
-// the feet as apart; so do feet side by side with the heels down.
-func base(m Movement, f *body.Figure, l body.Loads, hands bool) string {
-	switch m.Position {
-	case "supine", "side_lying", "prone":
-		return "lying"
-	case "half_kneeling":
-		if !hands {
-			return "narrow"
-		}
-		return "wide"
-	case "four_point", "kneeling":
-		return "wide"
-	case "floor_sit", "chair_sit":
-		return "seated"
-	}
-	backAtWall := slices.ContainsFunc(l.Contacts, func(c body.Contact) bool { return m.Scene.Behind != 0 && c.At.X == m.Scene.Behind })
-	if hands || backAtWall {
-		return "feet_apart"
-	}
-	arms := l.Share(handPart[:]...) + l.Share(forearmPart[:]...)
-	heels := l.Share(heelPart[0]) + l.Share(heelPart[1])
-	apart := f.Legs[body.Left].End.Sub(f.Legs[body.Right].End)
-	ahead := math.Abs(apart.Dot(f.Pelvis.F))
-	if apart.Dot(f.Pelvis.L) < 0.05 && ahead < 0.3 ||
-		arms < 0.02 && heels < 0.02 && l.Share(ballPart[:]...)+l.Share(toesPart[:]...) > 0.5 {
-		return "narrow"
-	}
-	return "feet_apart"
-}
 
 // demand is one number from 0 to 10 for how hard a variant is, used wherever
 // "harder", "heavy" or the ribbon's thickness is meant. Up to 4 points for the
