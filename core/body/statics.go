@@ -118,7 +118,8 @@ func (f *Figure) Carry(s Scene) Loads {
 	out.Lumbar = disc(f.Spine[1].Frame, b.above(lowBack), b.moment(lowBack), trunk, -f.Pose.Lumbar.Flexion)
 	out.Thoracolumbar = disc(f.Spine[lumbarCount].Frame, b.above(lowestRibs), b.moment(lowestRibs), trunk, -f.Pose.Thoracic.Flexion)
 	out.Neck, out.LowestRibs, out.LowBack = b.moment(neck).Len(), b.moment(lowestRibs).Len(), b.moment(lowBack).Len()
-	if level := math.Abs(f.Chest.U.Z) < 0.5; level && trunk && len(b.outsides) == 0 { // what is under it carries it, however a rigid body on few places would bend
+	// What is under a body that lies carries it, however a rigid one on few places would bend.
+	if level := math.Abs(f.Chest.U.Z) < 0.5; level && trunk && len(b.outsides) == 0 {
 		out.LowBack, out.LowestRibs = 0, 0
 	}
 	out.TrunkLever = b.joints[lowBack].lever
