@@ -11,6 +11,7 @@ import (
 
 	"restbend/core/exercise"
 	"restbend/core/home"
+	"restbend/core/lesson"
 	"restbend/draw"
 	"restbend/library"
 )
@@ -37,6 +38,7 @@ type beat struct {
 	Say     string  `json:"say"`
 	Seconds float64 `json:"seconds"`
 	Moving  bool    `json:"moving"` // the figure moves meanwhile
+	Side    string  `json:"side,omitempty"`
 }
 
 // card is an exercise in the file.
@@ -51,8 +53,8 @@ type card struct {
 	Care     string   `json:"care"`
 	Stop     []string `json:"stop"`
 	Days     []string `json:"days"`
-	Film     []string `json:"film"` // pictures as data addresses
-	Tempo    float64  `json:"tempo"`
+	Film     []string `json:"film"`  // pictures as data addresses
+	Shown    string   `json:"shown"` // the side at work in them
 	Beats    []beat   `json:"beats"`
 }
 
@@ -61,76 +63,64 @@ const (
 	getReady  = 5.0
 	fileRest  = 10.0
 	otherSide = 8.0
+	letGo     = 3.0
 )
 
-// beats are the clock of a dose: sides, sets and holds in turn, with rests between.
-func beats(it home.Item, tempo, breath float64) []beat {
-	out := []beat{{"get ready", getReady, false}}
-	sides := []string{""}
-	if len(it.Sides) > 0 && it.Dose.Kind != exercise.AlternatingSeconds {
-		sides = it.Sides
-	}
-	for i, side := range sides {
-		if i > 0 {
-			out = append(out, beat{"now the " + side, otherSide, false})
+// beats are the clock of a dose: sides, sets and holds, with rests between.
+func beats(it home.Item, breath float64) []beat {
+	out := []beat{{Say: "get ready", Seconds: getReady}}
+	for _, b := range lesson.Count(it.Dose, lesson.SidesOf(it.Sides, it.Dose), breath, fileRest, otherSide) {
+		say, where := "", ""
+		if b.Side != "" {
+			where = ", " + b.Side
 		}
-		d := it.Dose
-		if side != "" {
-			d = d.On(side)
+		if b.Label != "" {
+			where += ", " + b.Label
 		}
-		where := ""
-		if side != "" {
-			where = ", " + side
-		}
-		for n, size := range d.SetSizes() {
-			if n > 0 {
-				out = append(out, beat{"rest", fileRest, false})
+		one := beat{Seconds: b.Seconds, Moving: b.Unit != "holds", Side: b.Side}
+		switch {
+		case b.Label == "change sides":
+			say, one.Moving = "now the "+b.Side, false
+		case b.Kind == "rest":
+			say, one.Moving = "rest", false
+		case b.Unit == "holds":
+			if b.N > 1 && !it.Dose.Alternating {
+				out = append(out, beat{Say: "let go", Seconds: letGo, Moving: true, Side: b.Side})
 			}
-			switch d.Kind {
-			case exercise.HoldSeconds:
-				for k := range size {
-					if k > 0 {
-						out = append(out, beat{"let go", 3, true})
-					}
-					out = append(out, beat{fmt.Sprintf("hold %d of %d%s", k+1, size, where), d.Hold(k), false})
-				}
-			case exercise.HoldBreaths:
-				out = append(out, beat{fmt.Sprintf("stay for %d breaths%s", d.Breaths, where), float64(d.Breaths+1) * breath, false})
-			case exercise.Breaths:
-				for k := range d.Breaths {
-					out = append(out, beat{fmt.Sprintf("breath %d of %d%s", k+1, d.Breaths, where), breath, true})
-				}
-			case exercise.AlternatingSeconds:
-				out = append(out, beat{"side and side in turn", d.Seconds, true})
-			default:
-				each := d.Seconds
-				if each == 0 {
-					each = tempo
-				}
-				for k := range size {
-					out = append(out, beat{fmt.Sprintf("%d of %d%s", k+1, size, where), each, true})
-				}
+			say = fmt.Sprintf("hold %d of %d%s", b.N, b.Of, where)
+		case it.Dose.Kind == exercise.HoldBreaths:
+			say, one.Moving = fmt.Sprintf("stay, breath %d of %d%s", b.N, b.Of, where), false
+			if b.N == b.Of {
+				say = "stay, and come out" + where
 			}
+		case b.Unit == "breaths":
+			say = fmt.Sprintf("breath %d of %d%s", b.N, b.Of, where)
+		case b.Unit == "seconds":
+			say = "alternating sides"
+		default:
+			say = fmt.Sprintf("%d of %d%s", b.N, b.Of, where)
 		}
+		one.Say = say
+		out = append(out, one)
 	}
 	return out
 }
 
 // film is a movement as a few pictures.
-func film(l *library.Library, it home.Item) (out []string, tempo float64, err error) {
+func film(l *library.Library, it home.Item) (out []string, err error) {
 	v, form := formOf(l, it)
 	if v == nil {
-		return nil, 0, nil
+		return nil, nil
 	}
 	stills, err := draw.Motion(v, form, "", draw.Film, draw.Light)
 	if err != nil {
-		return nil, 0, err
+		return nil, err
 	}
 	step := max(1, (len(stills)+mostStills-1)/mostStills)
 	for i := 0; i < len(stills); i += step {
 		out = append(out, "data:image/svg+xml;base64,"+base64.StdEncoding.EncodeToString(stills[i].SVG))
 	}
-	return out, form.Movement.Tempo(), nil
+	return out, nil
 }
 
 // File is the file for home.
@@ -149,9 +139,12 @@ func File(p home.Programme, h Heading, l *library.Library) ([]byte, error) {
 			Stop:     it.Stop,
 			Days:     it.Days,
 		}
+		if v := l.Variant(it.Variant); v != nil {
+			c.Shown = v.ShownSide()
+		}
 		var err error
-		c.Film, c.Tempo, err = film(l, it)
-		c.Beats = beats(it, c.Tempo, p.Breath)
+		c.Film, err = film(l, it)
+		c.Beats = beats(it, p.Breath)
 		return c, err
 	}
 	data := struct {

@@ -34,7 +34,7 @@
       write();
     });
     let at = 0, left = 0, last = 0, frame = 0;
-    const stop = () => { cancelAnimationFrame(frame); running = null; start.textContent = "Start"; clock.textContent = ""; img.src = it.film[0] || ""; };
+    const stop = () => { cancelAnimationFrame(frame); running = null; start.textContent = "Start"; clock.textContent = ""; img.src = it.film[0] || ""; img.classList.remove("mirrored"); };
     const tick = t => {
       left -= (t - last) / 1000; last = t;
       if (left <= 0) {
@@ -47,6 +47,7 @@
       }
       const beat = it.beats[at], whole = Math.ceil(Math.max(0, left));
       clock.replaceChildren(make("b", { textContent: whole }), beat.say);
+      img.classList.toggle("mirrored", Boolean(beat.side && it.shown && beat.side !== it.shown));
       if (!still && it.film.length > 1) {
         const n = it.film.length;
         if (beat.moving) img.src = it.film[Math.floor((beat.seconds - left) / beat.seconds * n) % n];

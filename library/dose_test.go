@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"restbend/core/exercise"
+	"restbend/core/lesson"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -56,6 +57,36 @@ func TestEveryUsualDoseIsReadBackAsItIsSaid(t *testing.T) {
 			assert.InDelta(t, d.Work(1, 5), read.Work(1, 5), 1e-9, v.ID)
 		}
 	}
+}
+
+// TestEveryUsualDoseIsCountedAsItIsTimed: the beats of a lesson last as long as the plan says.
+func TestEveryUsualDoseIsCountedAsItIsTimed(t *testing.T) {
+	stays, alternating := 0, 0
+	for _, v := range load(t).Variants {
+		sides := []string{"left", "right"}
+		if !v.Sided() {
+			sides = nil
+		}
+		for _, d := range []exercise.Dose{v.Studio, v.Home} {
+			sum := 0.0
+			for _, b := range lesson.Count(d, lesson.SidesOf(sides, d), 5, 20, 20) {
+				if b.Kind == "work" {
+					sum += b.Seconds
+				}
+			}
+			assert.InDelta(t, d.Work(len(sides), 5), sum, 1e-9, "%s: %s", v.ID, d.Words(v.Sided()))
+		}
+		if v.Studio.StaySeconds > 0 {
+			stays++
+			assert.GreaterOrEqual(t, v.Plain().Measured.Number("hold_seconds"), v.Studio.StaySeconds, v.ID)
+		}
+		if v.Studio.Alternating {
+			alternating++
+		}
+	}
+	t.Logf("%d stay inside a repetition, %d alternate lift by lift", stays, alternating)
+	assert.Positive(t, stays)
+	assert.Positive(t, alternating)
 }
 
 // TestSmallStepsAreMeasured: 5 cm of height, one band, half a kilogram, the feet wider or

@@ -123,6 +123,11 @@ func (f familyFile) variant(w written, poses map[string]body.Pose, limbs namedLi
 		}
 	}
 	out.Studio, out.Home = timed(v.Studio, movement), timed(v.Home, movement)
+	for _, d := range []exercise.Dose{out.Studio, out.Home} {
+		if err := d.Fits(movement); err != nil {
+			return nil, fmt.Errorf("dose %q: %w", d.Words(v.Sided()), err)
+		}
+	}
 	if out.EndPosition == "" {
 		out.EndPosition = out.Position
 	}

@@ -90,9 +90,14 @@ func (v variantFile) movement(poses map[string]body.Pose, limbs namedLimbs) (exe
 		return m, fmt.Errorf("hold_at: there is no pose %q", v.HoldAt)
 	}
 	for _, d := range []exercise.Dose{v.Studio, v.Home} {
+		m.Stay = max(m.Stay, d.StaySeconds)
+		m.Hold = max(m.Hold, d.StaySeconds)
 		switch d.Kind {
 		case exercise.HoldSeconds:
 			m.Hold = max(m.Hold, d.Seconds)
+			for _, seconds := range d.SecondsByRepetition {
+				m.Hold = max(m.Hold, seconds)
+			}
 		case exercise.HoldBreaths:
 			m.Hold = max(m.Hold, float64(d.Breaths)*5)
 		}

@@ -95,7 +95,7 @@ func (w *site) taughtRibbon(row store.Plan, r lesson.Record, width float64) temp
 // doneShare is how much of an exercise was done, 0 to 1.
 func doneShare(it plan.Item, done []lesson.Done) float64 {
 	asked, did := 0.0, 0.0
-	for _, side := range lesson.SidesOf(it) {
+	for _, side := range lesson.SidesOf(it.Sides, it.Dose) {
 		for _, n := range it.Dose.On(side).SetSizes() {
 			asked += float64(n)
 		}

@@ -44,7 +44,9 @@ type teachItem struct {
 	Sides      []string         `json:"sides"`
 	Means      string           `json:"means"`
 	Kind       string           `json:"kind"`
-	Uneven     bool             `json:"uneven"` // the sides differ
+	Shown      string           `json:"shown"`       // the side at work in the pictures
+	Alternate  bool             `json:"alternating"` // lift by lift
+	Uneven     bool             `json:"uneven"`      // the sides differ
 	Cues       []string         `json:"cues"`
 	Breath     string           `json:"breathCue"`
 	SetUp      string           `json:"setUp"`
@@ -147,17 +149,18 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 	lib := w.PlanLibrary()
 	for _, it := range look.Shown(row.Plan).Items {
 		item := teachItem{
-			ID:       it.ID,
-			Name:     it.Name,
-			Variant:  it.Variant,
-			Position: it.Position.Words(),
-			Sides:    it.Sides,
-			Means:    it.SideMeans,
-			Kind:     string(it.Dose.Kind),
-			Uneven:   len(it.Dose.BySide) > 0,
-			Cues:     it.Cues,
-			Breath:   it.BreathCue,
-			Faults:   append([]exercise.Fault{}, it.Faults...),
+			ID:        it.ID,
+			Name:      it.Name,
+			Variant:   it.Variant,
+			Position:  it.Position.Words(),
+			Sides:     it.Sides,
+			Means:     it.SideMeans,
+			Kind:      string(it.Dose.Kind),
+			Alternate: it.Dose.Alternating,
+			Uneven:    len(it.Dose.BySide) > 0,
+			Cues:      it.Cues,
+			Breath:    it.BreathCue,
+			Faults:    append([]exercise.Fault{}, it.Faults...),
 			SetUp: strings.TrimSpace(
 				strings.TrimSpace(it.OnlySide+" "+it.First) + " " + it.SetUp + withSentence(it, look.Units),
 			),
@@ -169,6 +172,9 @@ func (w *site) teaching(ctx context.Context, row store.Plan, client store.Client
 			Figures:    w.lessonFigures(it),
 			Swaps:      []teachStep{},
 			Complaints: []teachComplaint{},
+		}
+		if v := w.Library.Variant(it.Variant); v != nil {
+			item.Shown = v.ShownSide()
 		}
 		for _, a := range it.Adaptations {
 			item.Adapt = append(item.Adapt, look.Units.Say(a.Text))

@@ -135,7 +135,7 @@ func (w *site) teachClass(c *gin.Context) {
 					d.Easier = append(d.Easier, teachStep{ID: id, Name: v.Name})
 				}
 			}
-			for _, side := range lesson.SidesOf(it) {
+			for _, side := range lesson.SidesOf(it.Sides, it.Dose) {
 				of := it.Dose.On(side)
 				for n, size := range of.SetSizes() {
 					one := classOf{Side: side, Set: n + 1, Repetitions: size, Seconds: of.Seconds}

@@ -1,5 +1,10 @@
 package body
 
+import (
+	"reflect"
+	"slices"
+)
+
 // Side is a side of the body.
 type Side int
 
@@ -155,6 +160,19 @@ func (p Pose) Mirror() Pose {
 		q.Settle[i] = s
 	}
 	return q
+}
+
+// Symmetric says whether left and right do the same. Where the pose is anchored and which of two
+// like parts comes to its height make no difference then.
+func (p Pose) Symmetric() bool {
+	m := p.Mirror()
+	for _, part := range p.Rest {
+		if !slices.Contains(m.Rest, part) {
+			return false
+		}
+	}
+	p.Rest, m.Rest, p.Settle, m.Settle, p.Anchor, m.Anchor = nil, nil, nil, nil, "", ""
+	return reflect.DeepEqual(p, m)
 }
 
 // Mirror is the limb reflected in the body's middle plane. Lying on one side

@@ -35,6 +35,11 @@ type Dose struct {
 	Breaths             int       `yaml:"breaths,omitempty" json:"breaths,omitempty"`
 	// BothDirections says of circles that as many go the one way as the other; figures are of one way.
 	BothDirections bool `yaml:"both_directions,omitempty" json:"both_directions,omitempty"`
+	// StaySeconds is a stay inside each repetition, in the pose that holds are kept in; the
+	// tempo, in Seconds, is the way there and back.
+	StaySeconds float64 `yaml:"stay_seconds,omitempty" json:"stay_seconds,omitempty"`
+	// Alternating says of repetitions and holds that the sides alternate, lift by lift.
+	Alternating bool `yaml:"alternating,omitempty" json:"alternating,omitempty"`
 	// BySide is what is counted on each side where the sides differ: breaths of a
 	// shape, seconds of a single hold, else repetitions.
 	BySide map[string]int `yaml:"by_side,omitempty" json:"by_side,omitempty"`
@@ -57,6 +62,9 @@ func (d Dose) On(side string) Dose {
 	}
 	return d
 }
+
+// Alternates says whether the sides alternate, so that both are done in one stretch.
+func (d Dose) Alternates() bool { return d.Alternating || d.Kind == AlternatingSeconds }
 
 // Same says whether two doses ask for the same; one set is the same as none named.
 func (d Dose) Same(o Dose) bool {
@@ -93,6 +101,7 @@ func (d Dose) Uneven(side string) Dose {
 	case d.Kind == HoldSeconds && d.Repetitions <= 1:
 		count = d.Seconds
 	}
+	d.Alternating = false
 	d.BySide = map[string]int{other: int(count), side: int(math.Round(1.5 * count))}
 	return d
 }
@@ -136,7 +145,7 @@ func (d Dose) Work(sides int, breathSeconds float64) float64 {
 		for _, n := range side.SetSizes() {
 			total += n
 		}
-		each := side.Seconds
+		each := side.Seconds + side.StaySeconds
 		switch d.Kind {
 		case HoldSeconds:
 			for _, n := range side.SetSizes() {
@@ -156,16 +165,25 @@ func (d Dose) Work(sides int, breathSeconds float64) float64 {
 }
 
 // Rests are how often a dose rests between the sets of one side, and between the sides.
-// Sides that take turns are one stretch, and a breath-counted shape has none: it ends with
+// Alternating sides are one stretch, and a breath-counted shape has none: it ends with
 // one reset breath.
 func (d Dose) Rests(sides int) (sets, turns int) {
 	if d.Kind == HoldBreaths {
 		return 0, 0
 	}
-	if sides = max(1, sides); d.Kind == AlternatingSeconds {
+	if sides = max(1, sides); d.Alternates() {
 		sides = 1
 	}
 	return sides * (len(d.SetSizes()) - 1), sides - 1
+}
+
+// SideChanges are how often the sides are changed: not at all where they alternate, which is
+// part of the movement.
+func (d Dose) SideChanges(sides int) int {
+	if d.Alternates() {
+		return 0
+	}
+	return max(0, sides-1)
 }
 
 // Words says the dose as an instructor would.
@@ -180,6 +198,12 @@ func (d Dose) Words(sided bool) string {
 	each := ""
 	if sided {
 		each = " each side"
+	}
+	if d.StaySeconds > 0 {
+		each += fmt.Sprintf(", staying %s", secondsWords(d.StaySeconds))
+	}
+	if d.Alternating && sided {
+		each += ", alternating"
 	}
 	sizes := d.SetSizes()
 	sets := ""
@@ -213,7 +237,7 @@ func (d Dose) Words(sided bool) string {
 	case Breaths:
 		return fmt.Sprintf("%s%d slow breaths%s", sets, d.Breaths, each)
 	case AlternatingSeconds:
-		return fmt.Sprintf("%s%s, sides in turn", sets, secondsWords(d.Seconds))
+		return fmt.Sprintf("%s%s, alternating sides", sets, secondsWords(d.Seconds))
 	case Circles:
 		if d.BothDirections {
 			count += " circles each way"

@@ -1,16 +1,18 @@
 package exercise
 
 import (
+	"errors"
 	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
 )
 
-// ReadDose reads a dose as it is said: "2 × 8", "6 holds of 10 s", "6, then 4, then
-// 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s" (they grow), "hold a minute", "15 breaths", "30 s in
-// turn", "5 circles", "5 circles each way", and "8 left, 12 right" where the sides differ. Whatever Dose.Words
-// says is read back as the same dose. The error says what was expected.
+// ReadDose reads a dose as it is said: "2 × 8", "8, staying 3 s", "6 holds of 10 s", "6, then 4,
+// then 2 holds of 10 s", "4 holds of 5, 6, 8 and 10 s" (they grow), "hold a minute", "15 breaths",
+// "5 circles", "5 circles each way", "30 s, alternating", "6 holds of 5 s, alternating", and
+// "8 left, 12 right" where the sides differ. Whatever Dose.Words says is read back as the same
+// dose. The error says what was expected.
 func ReadDose(text string) (Dose, error) {
 	s := strings.ToLower(strings.Join(strings.Fields(text), " "))
 	if m := bothSides.FindStringSubmatch(s); m != nil {
@@ -37,6 +39,13 @@ func ReadDose(text string) (Dose, error) {
 		"60 s",
 	).Replace(" " + s)
 	d := Dose{Sets: 1}
+	s, d.Alternating = cutLast(s, alternating)
+	if m := staying.FindStringSubmatchIndex(s); m != nil {
+		d.StaySeconds, s = seconds(s[m[2]:m[3]], s[m[4]:m[5]]), s[:m[0]]+s[m[1]:]
+	}
+	if !d.Alternating {
+		s, d.Alternating = cutLast(s, alternating)
+	}
 	s, both := strings.CutSuffix(s, " each way")
 	if m := times.FindStringSubmatch(strings.TrimSpace(s)); m != nil {
 		d.Sets, s = atoi(m[1]), m[2]
@@ -50,9 +59,9 @@ func ReadDose(text string) (Dose, error) {
 		return d, fmt.Errorf("%d sets; expected 1 to %d", d.Sets, MostSets)
 	}
 	switch {
-	case inTurn.MatchString(s):
-		m := inTurn.FindStringSubmatch(s)
-		d.Kind, d.Seconds = AlternatingSeconds, seconds(m[1], m[2])
+	case d.Alternating && oneHold.MatchString(s) && !strings.HasPrefix(s, "hold"):
+		m := oneHold.FindStringSubmatch(s)
+		d.Kind, d.Alternating, d.Seconds = AlternatingSeconds, false, seconds(m[1], m[2])
 	case oneHold.MatchString(s):
 		m := oneHold.FindStringSubmatch(s)
 		d.Kind, d.Repetitions, d.Seconds = HoldSeconds, 1, seconds(m[1], m[2])
@@ -77,8 +86,8 @@ func ReadDose(text string) (Dose, error) {
 		d.sizes(numbers(counted.FindStringSubmatch(s)[1]))
 	default:
 		return d, fmt.Errorf(
-			"%q cannot be read; expected a dose such as 2 × 8, 6 holds of 10 s, 6, then 4, then 2 holds of 10 s, 15 breaths, 30 s in "+
-				"turn or 5 circles",
+			"%q cannot be read; expected a dose such as 2 × 8, 6 holds of 10 s, 6, then 4, then 2 holds of 10 s, 15 breaths, "+
+				"30 s, alternating or 5 circles",
 			text,
 		)
 	}
@@ -93,13 +102,15 @@ const many = `(\d+(?:(?:, then |, ?| and | then |-)\d+)*)`
 var (
 	bothSides = regexp.MustCompile(`^(.+?) (left|right),? (?:and )?(.+?) (?:left|right)$`)
 	times     = regexp.MustCompile(`^(\d+) ?× ?(.+)$`)
-	inTurn    = regexp.MustCompile(`^(\d+(?:\.\d+)?) ?(s|seconds|min|minutes?),? (?:sides )?in turn$`)
-	oneHold   = regexp.MustCompile(`^(?:hold )?(?:of )?(\d+(?:\.\d+)?) ?(s|seconds|min|minutes?)$`)
-	holds     = regexp.MustCompile(`^` + many + `(?: holds?)?(?: of| growing| ×|×) ?` + many + ` ?(s|seconds|min|minutes?)$`)
-	breaths   = regexp.MustCompile(`^(\d+) breaths?$`)
-	circles   = regexp.MustCompile(`^` + many + ` circles?$`)
-	counted   = regexp.MustCompile(`^` + many + `(?: slowly| times| repetitions)?$`)
-	eachOne   = regexp.MustCompile(`\d+`)
+	// alternating is said at the end, also as "sides in turn".
+	alternating = regexp.MustCompile(`,? (?:(?:sides )?in turn|alternating(?: sides)?|sides alternating)$`)
+	staying     = regexp.MustCompile(`,? (?:staying(?: for)?|with a stay of) (\d+(?:\.\d+)?) ?(s|seconds)(?: each time)?`)
+	oneHold     = regexp.MustCompile(`^(?:hold )?(?:of )?(\d+(?:\.\d+)?) ?(s|seconds|min|minutes?)$`)
+	holds       = regexp.MustCompile(`^` + many + `(?: holds?)?(?: of| growing| ×|×) ?` + many + ` ?(s|seconds|min|minutes?)$`)
+	breaths     = regexp.MustCompile(`^(\d+) breaths?$`)
+	circles     = regexp.MustCompile(`^` + many + ` circles?$`)
+	counted     = regexp.MustCompile(`^` + many + `(?: slowly| times| repetitions)?$`)
+	eachOne     = regexp.MustCompile(`\d+`)
 )
 
 // uneven is a dose that differs from side to side by what is counted.
@@ -112,7 +123,7 @@ func uneven(left, right string) (Dose, error) {
 	if err != nil {
 		return d, err
 	}
-	if len(d.RepetitionsBySet) > 0 || d.Kind == Breaths || d.Kind == AlternatingSeconds {
+	if len(d.RepetitionsBySet) > 0 || d.Kind == Breaths || d.Alternates() {
 		return d, fmt.Errorf("%q left, %q right: expected repetitions, holds or breaths of a shape where the sides differ", left, right)
 	}
 	n := eachOne.FindAllString(part, -1)
@@ -158,8 +169,14 @@ func (d Dose) within() error {
 				}
 			}
 		}
+		if s := side.StaySeconds; s != 0 && (side.Kind != Repetitions || !(s >= 1 && s <= MostStay)) {
+			return fmt.Errorf("a stay of %g s; expected 1 to %d, inside repetitions", s, MostStay)
+		}
+		if side.Alternating && side.Kind != Repetitions && side.Kind != HoldSeconds {
+			return fmt.Errorf("alternating %s; expected repetitions, holds or seconds", strings.ReplaceAll(string(side.Kind), "_", " "))
+		}
 		if side.Kind == AlternatingSeconds && !(side.Seconds >= 5 && side.Seconds <= MostHold) {
-			return fmt.Errorf("%g s in turn; expected 5 to %d", side.Seconds, MostHold)
+			return fmt.Errorf("%g s, alternating; expected 5 to %d", side.Seconds, MostHold)
 		}
 		if (side.Kind == Breaths || side.Kind == HoldBreaths) && !(side.Breaths >= 1 && side.Breaths <= MostBreaths) {
 			return fmt.Errorf("%d breaths; expected 1 to %d", side.Breaths, MostBreaths)
@@ -171,11 +188,26 @@ func (d Dose) within() error {
 	return nil
 }
 
+// Fits says whether a movement can be done with a stay or with alternating sides, where the dose
+// asks for it.
+func (d Dose) Fits(m Movement) error {
+	switch {
+	case d.StaySeconds > 0 && m.HoldsAt == "":
+		return errors.New("it has no shape to stay in; expected repetitions without a stay")
+	case (d.Alternating || d.Kind == AlternatingSeconds && m.Sided) && !m.Alternates():
+		return errors.New("its sides cannot alternate; expected one side after the other")
+	}
+	return nil
+}
+
 // Of is the dose as a variant of a usual dose can be given it: breaths in a shape where
 // the shape is held, repetitions at the movement's own pace. The error says what it can be
 // counted in.
 func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
 	held := m.HoldsAt != ""
+	if err := d.Fits(m); err != nil && usual.Kind != AlternatingSeconds {
+		return d, err
+	}
 	switch {
 	case d.Kind == Breaths && held:
 		d.Kind = HoldBreaths
@@ -184,7 +216,7 @@ func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
 	}
 	d.BothDirections = d.Kind == Circles && (d.BothDirections || usual.BothDirections)
 	ok := map[DoseKind]bool{
-		Repetitions:        !held && usual.Kind != Breaths,
+		Repetitions:        (!held || d.StaySeconds > 0 || usual.Kind == Repetitions) && usual.Kind != Breaths,
 		Circles:            usual.Kind == Circles,
 		HoldSeconds:        held,
 		HoldBreaths:        held,
@@ -211,6 +243,14 @@ func (d Dose) Of(usual Dose, m Movement, sided bool) (Dose, error) {
 		d.Seconds = m.Tempo()
 	}
 	return d, nil
+}
+
+// cutLast takes what is said at the end away, and says whether it was.
+func cutLast(s string, last *regexp.Regexp) (string, bool) {
+	if at := last.FindStringIndex(s); at != nil {
+		return s[:at[0]], true
+	}
+	return s, false
 }
 
 func atoi(s string) int { n, _ := strconv.Atoi(s); return n }

@@ -34,6 +34,7 @@ const (
 	MostSets        = 6
 	MostRepetitions = 30  // of one set
 	MostHold        = 120 // seconds of one hold, or of sides in turn
+	MostStay        = 10  // seconds inside a repetition
 	MostBreaths     = 20
 )
 

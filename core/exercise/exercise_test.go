@@ -46,7 +46,7 @@ func TestDoseWords(t *testing.T) {
 		"6, then 4, then 2 holds of 10 s each side": {Kind: HoldSeconds, Sets: 3, RepetitionsBySet: []int{6, 4, 2}, Seconds: 10},
 		"hold a minute each side":                   {Kind: HoldSeconds, Sets: 1, Repetitions: 1, Seconds: 60},
 		"5 breaths in the shape each side":          {Kind: HoldBreaths, Breaths: 5},
-		"1.5 minutes, sides in turn":                {Kind: AlternatingSeconds, Seconds: 90},
+		"1.5 minutes, alternating sides":            {Kind: AlternatingSeconds, Seconds: 90},
 	} {
 		assert.Equal(t, want, d.Words(true))
 	}

@@ -64,6 +64,9 @@ func (m Movement) between(figures map[string]body.Figure, samples int) []Frame {
 			ways[[2]string{now, s.To}] = first
 		}
 		now, at = s.To, at+s.Seconds
+		if m.Stay > 0 && s.To == m.HoldsAt {
+			at += m.Stay
+		}
 	}
 	return frames
 }

@@ -2,6 +2,7 @@ package exercise
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"restbend/core/body"
@@ -62,7 +63,7 @@ func adapt(m Movement, id string) []*Form {
 		for _, most := range shorterHolds {
 			if m.Hold > most {
 				a := m
-				a.Hold = most
+				a.Hold, a.Stay = most, math.Min(a.Stay, most)
 				out = append(out, form(fmt.Sprintf("holds of %g s at most", most), a, 0.1+0.3/most))
 			}
 		}

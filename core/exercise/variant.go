@@ -68,6 +68,18 @@ type Variant struct {
 // Sided says whether the variant is done on one side and then on the other.
 func (v *Variant) Sided() bool { return v.SideMeans != "" }
 
+// ShownSide is the side that pictures show at work; "" where there are none. The other is
+// its mirror image.
+func (v *Variant) ShownSide() string {
+	switch {
+	case !v.Sided():
+		return ""
+	case v.Show.Mirror:
+		return "right"
+	}
+	return "left"
+}
+
 // Made makes a variant that was read ready for use: its plain form is checked and
 // measured, the adapted forms that it bears are listed, to be measured when they are
 // first asked for. With an error, which names the pose, it can still be drawn.
@@ -113,6 +125,13 @@ func (h Held) Mirror() Held {
 		h.Anchor = &a
 	}
 	return h
+}
+
+// same says whether two are one and the same thing, whichever end is named first.
+func (h Held) same(o Held) bool {
+	anchored := h.Anchor == nil && o.Anchor == nil || h.Anchor != nil && o.Anchor != nil && *h.Anchor == *o.Anchor
+	return anchored && h.Kind == o.Kind && h.Radius == o.Radius && h.Pose == o.Pose && len(h.At) == len(o.At) &&
+		!slices.ContainsFunc(h.At, func(p body.Part) bool { return !slices.Contains(o.At, p) })
 }
 
 // Settings are part of the rung: without them a result says nothing.
@@ -200,7 +219,8 @@ type Movement struct {
 	// Range is the share of the way from the start pose to every other that is
 	// gone; 0 means all of it.
 	Range float64
-	Hold  float64 // longest hold of any dose, seconds
+	Hold  float64 // longest hold or stay of any dose, seconds
+	Stay  float64 // seconds at HoldsAt inside each repetition
 }
 
 // Solid is a piece of furniture as drawn.
@@ -223,13 +243,28 @@ const BreathHeld = "hold"
 // BreathWords are how the breath goes with a step.
 var BreathWords = []string{"in", "out", "free", BreathHeld}
 
-// Tempo is the seconds of one repetition.
+// Tempo is the seconds of one repetition, without a stay.
 func (m Movement) Tempo() float64 {
 	t := 0.0
 	for _, s := range m.Steps {
 		t += s.Seconds
 	}
 	return t
+}
+
+// Alternates says whether the sides can alternate from one repetition to the next: each begins
+// and ends in the same symmetric pose, and nothing is held on one side.
+func (m Movement) Alternates() bool {
+	if !m.Sided || len(m.Steps) == 0 || m.Steps[len(m.Steps)-1].To != "start" {
+		return false
+	}
+	for _, h := range m.Held {
+		mirrored := h.Mirror()
+		if !slices.ContainsFunc(m.Held, func(o Held) bool { return o.same(mirrored) }) {
+			return false
+		}
+	}
+	return m.Scene.Strapped[0] == m.Scene.Strapped[1] && m.Poses["start"].Symmetric()
 }
 
 // Mirror is the movement with left and right swapped. Furniture stands

@@ -142,7 +142,7 @@ type set struct {
 // done is what was done of the exercise: for each side a run of sets that went alike.
 func (s seen) done() []Done {
 	var out []Done
-	for _, side := range SidesOf(s.item) {
+	for _, side := range SidesOf(s.item.Sides, s.item.Dose) {
 		out = append(out, s.onSide(side)...)
 	}
 	return out

@@ -55,6 +55,21 @@ func mark(n int, item, side string, set int, kind string) Mark {
 
 func score(n int) *int { return &n }
 
+// TestAlternatingSidesAreCountedLiftByLift, each side with its own count, and a stay is a part
+// of the repetition.
+func TestAlternatingSidesAreCountedLiftByLift(t *testing.T) {
+	d := exercise.Dose{Kind: exercise.Repetitions, Sets: 2, Repetitions: 2, Seconds: 4, StaySeconds: 3, Alternating: true}
+	var got []string
+	for _, b := range Count(d, []string{"left", "right"}, 5, 20, 0) {
+		got = append(got, fmt.Sprintf("%s %d %s %d %g %t", b.Kind, b.Set, b.Side, b.N, b.Seconds, b.SetEnds))
+	}
+	assert.Equal(t, []string{
+		"work 1 left 1 7 false", "work 1 right 1 7 false", "work 1 left 2 7 true", "work 1 right 2 7 true",
+		"rest 2 left 0 20 false",
+		"work 2 left 1 7 false", "work 2 right 1 7 false", "work 2 left 2 7 true", "work 2 right 2 7 true",
+	}, got)
+}
+
 func TestFoldSaysWhatWasDone(t *testing.T) {
 	pain := mark(4, "a", "right", 2, "pain")
 	pain.Score, pain.Where, pain.Repetitions, pain.Seconds, pain.BestHold = score(4), "shoulder", 2, 10, 10

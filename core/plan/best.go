@@ -248,6 +248,9 @@ func (r Request) item(v *exercise.Variant, j limit.Judgement, phase exercise.Pha
 	}
 	for _, s := range j.Form.Movement.Steps {
 		it.Steps = append(it.Steps, Step{s.Seconds, s.Breath})
+		if d.StaySeconds > 0 && s.To == j.Form.Movement.HoldsAt {
+			it.Steps = append(it.Steps, Step{d.StaySeconds, "free"})
+		}
 	}
 	return it
 }

@@ -29,12 +29,13 @@ type option struct {
 	returns float64
 }
 
-// setUp is the seconds of setting a candidate up and changing its sides.
-func (c *candidate) setUp() float64 {
+// setUp is the seconds of setting a candidate up for a dose and changing its sides.
+func (c *candidate) setUp(d exercise.Dose) float64 {
+	sides := 1
 	if c.sided {
-		return SetUpSeconds + SideSeconds
+		sides = 2
 	}
-	return SetUpSeconds
+	return SetUpSeconds + SideSeconds*float64(d.SideChanges(sides))
 }
 
 // candidates lists what may be chosen, in session order: by phase, from the

@@ -132,7 +132,8 @@ func TestWhatIsLockedGivesWayToPain(t *testing.T) {
 		planLib,
 	)
 	i := slices.IndexFunc(held.Items, func(it plan.Item) bool {
-		return it.Dose.Kind == exercise.HoldSeconds && it.Quantities["loaded"] == true
+		kept, _ := it.Quantities["hold_seconds_loaded"].(float64)
+		return it.Dose.Kind == exercise.HoldSeconds && kept > 0
 	})
 	require.GreaterOrEqual(t, i, 0)
 	fixed := held.Items[i]

@@ -334,7 +334,7 @@ func TestRestsAddUp(t *testing.T) {
 		for _, it := range plan.Best(request(c, "mat", 45), planLib).Items {
 			set, turn := it.Rests()
 			sets, sides := float64(len(it.Dose.SetSizes())), float64(max(1, len(it.Sides)))
-			inTurn := it.Dose.Kind == exercise.AlternatingSeconds
+			inTurn := it.Dose.Alternates()
 			if inTurn {
 				sides = 1
 			}

@@ -47,6 +47,9 @@ func (r Request) options(c candidate) (out []option) {
 				continue // sets that descend say nothing about sides
 			}
 		}
+		if d.Alternating && !r.bearable(c, d) {
+			d.Alternating = false // a rest between the sides
+		}
 		if !r.bearable(c, d) || decided && d.Work(len(sides), breath) > usual+0.5 {
 			continue // more than what was decided is not earned
 		}
@@ -72,6 +75,7 @@ func asRecorded(base, rung exercise.Dose) exercise.Dose {
 	}
 	if rung.Sets > 0 { // a whole dose, as it was decided
 		base.Sets, base.RepetitionsBySet, base.BySide = rung.Sets, rung.RepetitionsBySet, rung.BySide
+		base.StaySeconds, base.Alternating = rung.StaySeconds, rung.Alternating && len(rung.BySide) == 0
 	}
 	base.SecondsByRepetition = rung.SecondsByRepetition
 	return base
@@ -185,6 +189,7 @@ func (r Request) grown(base exercise.Dose, c candidate) []exercise.Dose {
 	var out []exercise.Dose
 	add := func(d exercise.Dose, seconds float64, sizes ...int) {
 		d.Seconds, d.Sets, d.Repetitions, d.RepetitionsBySet, d.SecondsByRepetition = seconds, len(sizes), sizes[0], nil, nil
+		d.Alternating = false
 		if len(sizes) > 1 && sizes[0] != sizes[len(sizes)-1] {
 			d.RepetitionsBySet = sizes
 		}
@@ -197,7 +202,7 @@ func (r Request) grown(base exercise.Dose, c candidate) []exercise.Dose {
 		case n > fewHolds && base.Seconds < longerHold:
 			add(base, longerHold, 6)
 			add(base, longerHold, 6, 4, 2)
-			if c.variant.Sided() {
+			if c.judged.Form.Movement.Alternates() {
 				out = append(out, exercise.Dose{Kind: exercise.AlternatingSeconds, Sets: 1, Seconds: inTurn})
 			}
 		case n <= fewHolds && base.Seconds >= longHold:
@@ -227,6 +232,8 @@ func Held(d exercise.Dose, breath float64) float64 {
 			for i := range slices.Max(side.SetSizes()) {
 				longest = math.Max(longest, side.Hold(i))
 			}
+		case exercise.Repetitions:
+			longest = math.Max(longest, side.StaySeconds)
 		}
 	}
 	return longest
@@ -262,6 +269,10 @@ func (r Request) doses(base exercise.Dose, c candidate) []exercise.Dose {
 	sore := r.Limits.Irritability
 	if form := c.judged.Form; base.Kind == exercise.Repetitions || base.Kind == exercise.Circles {
 		base.Seconds = form.Movement.Tempo()
+		base.StaySeconds = math.Min(base.StaySeconds, form.Movement.Hold)
+	}
+	if r.Limits.EvenRest {
+		base.Alternating = false // one side rests at a time and the trunk does not
 	}
 	most := c.judged.Form.Movement.Hold
 	if len(c.judged.Form.Adaptations) == 0 {

@@ -356,7 +356,7 @@ func TestTheDosesOfPracticeAreOffered(t *testing.T) {
 		approach exercise.Approach
 	}{
 		{"bird_dog", "6 holds of 10 s each side", "steady"}, {"bird_dog", "6, then 4, then 2 holds of 10 s each " +
-			"side", "steady"}, {"bird_dog", "30 s, sides in turn", "sensing"},
+			"side", "steady"}, {"bird_dog", "30 s, alternating sides", "sensing"},
 		{"plank_table", "hold a minute", "steady"}, {"plank_table", "15 breaths in the shape", "breath"},
 		{"open_book_minute", "hold a minute each side", "breath"},
 		{"long_leg_hold", "hold a minute each side", "steady"}, {"long_leg_hold", "hold 2 minutes each side", "steady"},

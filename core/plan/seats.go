@@ -105,7 +105,7 @@ func stands(on float64, it Item) float64 {
 	case it.SecondsWork == 0: // not timed
 		return on + standingSeconds(it.Phase, it.Dose, len(it.Sides))
 	case on == 0:
-		return it.SecondsWork + it.SecondsRest + SideSeconds*float64(max(0, len(it.Sides)-1))
+		return it.SecondsWork + it.SecondsRest + SideSeconds*float64(it.Dose.SideChanges(len(it.Sides)))
 	}
 	return on + it.Seconds()
 }

@@ -69,7 +69,7 @@ const standingSetUp = 30
 // rests within it.
 func standingSeconds(phase exercise.Phase, d exercise.Dose, sides int) float64 {
 	sets, turns := rests(phase, d, sides)
-	return standingSetUp + SideSeconds*float64(max(0, sides-1)) + d.Work(sides, limit.DefaultBreath) + math.Max(restSecondsSore,
+	return standingSetUp + SideSeconds*float64(d.SideChanges(sides)) + d.Work(sides, limit.DefaultBreath) + math.Max(restSecondsSore,
 		longestSet(d))*float64(sets+turns)
 }
 
@@ -87,9 +87,14 @@ func cycles(d exercise.Dose, sides int) float64 {
 	return float64(n)
 }
 
-// longestSet is the seconds of the longest set without a rest, on one side.
+// longestSet is the seconds of the longest set without a rest: on one side, or on both where
+// they alternate.
 func longestSet(d exercise.Dose) float64 {
 	longest := 0.0
+	sides := 1
+	if d.Alternating {
+		sides = 2
+	}
 	for _, side := range d.Sides(2) {
 		for _, n := range side.SetSizes() {
 			one := side
@@ -97,7 +102,7 @@ func longestSet(d exercise.Dose) float64 {
 			if side.Kind != exercise.HoldBreaths && side.Kind != exercise.Breaths && side.Kind != exercise.AlternatingSeconds {
 				one.Repetitions = n
 			}
-			longest = math.Max(longest, one.Work(1, limit.DefaultBreath))
+			longest = math.Max(longest, one.Work(sides, limit.DefaultBreath))
 		}
 	}
 	return longest

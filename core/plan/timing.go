@@ -107,7 +107,7 @@ func (i Item) Rests() (set, turn float64) {
 	if sets+turns > 0 {
 		each = i.SecondsRest / float64(sets+turns)
 	}
-	if len(i.Sides) > 1 && i.Dose.Kind != exercise.AlternatingSeconds {
+	if len(i.Sides) > 1 && !i.Dose.Alternates() {
 		turn = SideSeconds
 	}
 	if turns > 0 {
@@ -145,9 +145,7 @@ func (p *Plan) retimeFrom(r Request, at exercise.Position) {
 		it.SecondsWork = tenth(it.Dose.Work(sides, p.Breath))
 		it.SecondsRest = tenth(r.rest(it.Phase, it.Dose, sides))
 		it.SecondsChange = p.mover().change(at, it.Position)
-		if sides > 1 {
-			it.SecondsChange += SideSeconds * float64(sides-1)
-		}
+		it.SecondsChange += SideSeconds * float64(it.Dose.SideChanges(sides))
 		move(it.Position)
 		move(it.EndPosition) // some exercises are ways up or down themselves
 		p.Transfers.Floor += waysAgain(p.Place, it.Position, it.EndPosition, it.Dose)

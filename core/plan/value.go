@@ -26,7 +26,7 @@ func (r Request) problem(cs []candidate, f frame) optimize.Problem {
 		k := optimize.Candidate{Group: f.phase(c.phase), Start: c.variant.Position.Rank(), End: c.variant.EndPosition.Rank(),
 			Units: v.units(c.variant, c.judged.Form, c.phase), Must: c.must}
 		for _, o := range c.doses {
-			k.Options = append(k.Options, optimize.Option{Seconds: int(math.Round(o.seconds + c.setUp())), Returns: o.returns,
+			k.Options = append(k.Options, optimize.Option{Seconds: int(math.Round(o.seconds + c.setUp(o.dose))), Returns: o.returns,
 				Uses: v.uses(c.variant.Position, c.judged.Form, c.phase, o.dose, len(r.sides(c.variant)))})
 		}
 		k.Own = r.own(c, r.off(*c, starts))

@@ -31,7 +31,7 @@ const (
 	fillerCost   = 1.0   // of work that serves no goal and no need
 	recentCost   = 0.3   // of what the last session held, unless it is a rung on record
 	directionOne = 0.25  // of moving the spine in a direction at all, for balance
-	themeWeight  = 6.0   // of what serves the theme of a pelvis session; more than going to another position for it costs
+	themeWeight  = 9.0   // of what serves the theme of a pelvis session; more than two other positions for it cost
 	quietBonus   = 2.0   // of breath and rest where a session opens and closes
 	uprightCost  = 2.0   // of not settling lying down where there is room to: a session begins in the most supported position
 	untriedCost  = 0.7   // of each rung below that could be done here and has not been yet
@@ -96,7 +96,7 @@ func (r Request) oneMore(target int) float64 {
 
 // How long the planner searches: dynamic programs over the candidates, the share of a session's worth
 // that it may miss, and about what half an hour is worth, below which shares say nothing.
-var usual = optimize.Effort{Passes: 4000, Near: 0.01, Ordinary: ordinary}
+var usual = optimize.Effort{Passes: 6000, Near: 0.01, Ordinary: ordinary}
 
 // ordinary is about what half an hour is worth.
 const ordinary = 20.0

@@ -145,8 +145,8 @@ func sums(p plan.Plan, i int) []Sum {
 		words += ", half as long again for whoever is slow on their feet"
 	}
 	out = append(out, Sum{words, change})
-	if n := len(it.Sides); n > 1 {
-		out = append(out, Sum{"changing sides", plan.SideSeconds * float64(n-1)})
+	if n := it.Dose.SideChanges(len(it.Sides)); n > 0 {
+		out = append(out, Sum{"changing sides", plan.SideSeconds * float64(n)})
 	}
 	if i == len(p.Items)-1 {
 		if up := p.ComingUp(it.EndPosition); up > 0 {
@@ -199,7 +199,11 @@ func workWords(d exercise.Dose, sides []string, breath float64) string {
 				parts = append(parts, fmt.Sprintf("%s holds, growing", count))
 				continue
 			}
-			words = fmt.Sprintf("%s %s × %s s", count, what, figure(side.Seconds))
+			each := figure(side.Seconds) + " s"
+			if side.StaySeconds > 0 {
+				each = fmt.Sprintf("(%s + a stay of %s s)", figure(side.Seconds), figure(side.StaySeconds))
+			}
+			words = fmt.Sprintf("%s %s × %s", count, what, each)
 			parts = append(parts, words)
 			continue
 		}

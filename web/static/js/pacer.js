@@ -32,12 +32,15 @@ function breathAt(steps, seconds) {
   return steps.length ? steps[steps.length - 1].breath : "free";
 }
 
+// mirrors says whether the picture shows the other side than the one at work.
+const mirrors = (it, side) => Boolean(side && it.shown && side !== it.shown);
+
 // countOf says what stands in the giant count at a moment of a beat.
 function countOf(b, it, spent) {
   const left = Math.max(0, b.seconds - spent);
   if (b.kind !== "work") return { count: Math.ceil(left), of: "seconds", unit: b.label };
   if (b.unit === "holds") return { count: Math.ceil(left), of: "of " + b.seconds, unit: "seconds, keep breathing" };
-  if (b.unit === "seconds") return { count: Math.ceil(left), of: "seconds", unit: "sides in turn" };
+  if (b.unit === "seconds") return { count: Math.ceil(left), of: "seconds", unit: "alternating sides" };
   const way = b.unit === "breaths" ? (spent < b.seconds / 2 ? "in" : "out") : breathAt(it.steps, spent);
   return { count: b.n, of: "of " + b.of + " " + b.unit + (b.label ? ", " + b.label : ""), unit: way === "free" ? "easy breath" : "breathe " + way };
 }

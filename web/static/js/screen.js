@@ -3,6 +3,7 @@
 (() => {
   const $ = (id) => document.getElementById(id);
   let lesson = JSON.parse($("lesson").textContent), state = { beat: 0, spent: 0, running: false, swap: "" }, got = performance.now();
+  let facing = false; // the client wants it as in a mirror
   const reel = filmReel(lesson.plan, () => {});
   function show() {
     const spent = state.spent + (state.running ? (performance.now() - got) / 1000 : 0);
@@ -13,6 +14,7 @@
     const side = !b.side ? "" : state.swap === b.id ? (b.side === "left" ? "right" : "left") : b.side;
     $("t-side").hidden = !side; $("t-side").className = "t-side is-" + side; $("t-side").textContent = side;
     drawPacer($("t-pacer"), b, left);
+    $("t-figure").classList.toggle("is-mirrored", mirrors(it, side) !== facing);
     reel.fetch(b.item, it.variant, "light");
     const film = b.kind === "work" && b.unit !== "holds" ? reel.of(b.item, it.variant, "light") : null;
     const url = film ? stillAt(film, b, left) : it.figures.Light[b.kind === "work" ? "show" : "start"];
@@ -27,6 +29,6 @@
     $("s-state").textContent = state.running ? "" : "Pause.";
   });
   live.onerror = () => { $("s-state").textContent = "The lesson is not heard just now."; };
-  $("s-mirror").onclick = () => { const on = $("t-figure").classList.toggle("is-mirrored"); $("s-mirror").setAttribute("aria-pressed", on); };
+  $("s-mirror").onclick = () => { facing = !facing; $("s-mirror").setAttribute("aria-pressed", facing); };
   show();
 })();

@@ -82,6 +82,7 @@
       const box = now.ownerSVGElement.viewBox.baseVal;
       now.setAttribute("x", 18 + (box.width - 38) * (b.at + Math.min(state.spent, b.seconds)) / lesson.total - 3);
     }
+    $("t-figure").classList.toggle("is-mirrored", mirrors(it, side));
     if (filming && b.kind === "work") picture(stillAt(filming, b, state.spent));
     const stamp = [state.beat, state.swap, it.variant, root.classList.contains("is-dark"), b.kind === "work" && state.spent < b.seconds / 2].join();
     if (stamp === shown) return;
@@ -145,7 +146,7 @@
       if (to >= beats.length) { state.spent = b.seconds; finish(); return; }
       state.beat = to; state.spent = over;
       const n = beat();
-      if (n.kind === "work" && b.kind !== "work") tone(660); else if (n.label === "change sides") tone(520, 660); else if (b.set_ends) tone(440);
+      if (n.kind === "work" && b.kind !== "work") tone(660); else if (n.label === "change sides") tone(520, 660); else if (n.side !== b.side && n.kind === "work") tone(520); else if (b.set_ends) tone(440);
       save();
     }
     const left = beat().seconds - state.spent;
@@ -189,10 +190,18 @@
   async function leave() { keepNote(); await Promise.race([Outbox.flush(), new Promise((r) => setTimeout(r, 1500))]); location.href = $("k-done").getAttribute("href"); }
   // done is how much of the set at hand is done clean so far.
   const done = () => { const b = beat(); return b.kind !== "work" ? {} : { repetitions: b.n - 1, seconds: b.n > 1 ? round(beats[state.beat - 1].seconds) : round(state.spent), best_hold: b.unit === "holds" ? round(Math.max(b.n > 1 ? beats[state.beat - 1].seconds : 0, state.spent)) : undefined }; };
+  // other marks what the other side did of a set of alternating lifts that ends before its time.
+  function other(b, set) {
+    if (!item().alternating || b.kind !== "work") return [];
+    const did = beats.slice(0, state.beat).filter((x) => x.item === b.item && x.set === set && x.kind === "work" && x.side !== b.side);
+    const last = did[did.length - 1];
+    if (!last || last.set_ends) return []; // nothing yet, or marked already
+    return [mark("skipped", { side: sideOf(last), set, repetitions: last.n, seconds: round(last.seconds), best_hold: last.unit === "holds" ? round(last.seconds) : undefined })];
+  }
   function next() {
     const b = beat(), was = { ...state };
     const left = beats.slice(state.beat).some((x) => x.item === b.item && x.kind === "work");
-    const ms = left ? [mark("skipped", done())] : [];
+    const ms = left ? [...other(b, b.set || 1), mark("skipped", done())] : [];
     const n = beats.findIndex((x, i) => i > state.beat && x.item > b.item);
     if (ms.length) say(item().name + ": the rest of it left out.", undoOf(ms, was));
     if (n < 0) finish(); else go(n);
@@ -201,11 +210,13 @@
   const advice = { shaking: "Is it anchored well? Press the standing foot or hand down first.", tingling: "Take the hand to the belly, and see whether it goes.", cramp: "Move it gently until it lets go.", soreness: "That is enough of it for today." };
   // The set ends at such a mark: on to the rest, the other side or what follows.
   function ends(kind, words) {
-    const b = beat(), was = { ...state }, set = b.set || 1, m = mark(kind, { ...done(), set });
-    say(words + ": " + item().name + (sideOf(b) ? ", " + sideOf(b) : "") + ". Noted; the set ends here. " + (advice[kind] || ""), undoOf([m], was));
+    const b = beat(), was = { ...state }, set = b.set || 1, ms = other(b, set), m = mark(kind, { ...done(), set });
+    ms.push(m);
+    say(words + ": " + item().name + (sideOf(b) ? ", " + sideOf(b) : "") + ". Noted; the set ends here. " + (advice[kind] || ""), undoOf(ms, was));
     let n = state.beat + 1;
-    while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side && beats[n].set <= set && beats[n].kind === "work") n++;
-    if (kind === "pain") { while (n < beats.length && beats[n].item === b.item && beats[n].side === b.side) n++; pause("pain"); askPain(m, b); }
+    const both = item().alternating, same = (x) => x.item === b.item && (both || x.side === b.side);
+    while (n < beats.length && same(beats[n]) && beats[n].set <= set && beats[n].kind === "work") n++;
+    if (kind === "pain") { while (n < beats.length && same(beats[n])) n++; pause("pain"); askPain(m, b); }
     if (n < beats.length && !day().ended) go(n); else if (n >= beats.length && kind !== "pain") finish();
   }
   function askPain(m, b) {
