@@ -61,7 +61,7 @@ func witnesses(t *testing.T, l *Library) map[string]exercise.Measured {
 				Pole: body.Vec{X: -1, Z: 1}}
 			m.Poses["across"], m.Order = p, append(m.Order[:1:1], "across")
 			m.Steps = []exercise.Step{{To: "across", Seconds: 4, Breath: "out"}, {To: "start", Seconds: 4, Breath: "in"}}
-			m.Touching, m.Sided = append(slices.Clone(m.Touching), "legs_crossed"), true
+			m.Touching, m.Sided = append(slices.Clone(m.Touching), "legs_crossed", "foot_left"), true
 		}),
 		"a knee drawn right in": from("knee_to_chest_one", func(m *exercise.Movement) {
 			p := m.Poses[m.Order[1]]

@@ -109,7 +109,7 @@ func furnish(m *exercise.Movement, names []string) error {
 		case "cushion_back": // under the upper back of someone lying on the back
 			soft(solid(-0.54, -0.13, 0, -0.20, 0.13, 0.045))
 		case "towel": // under the forehead of someone lying face down
-			soft(solid(0.33, -0.07, 0, 0.45, 0.07, 0.022))
+			soft(solid(0.35, -0.07, 0, 0.47, 0.07, 0.022))
 		case "towel_roll": // under the heels of the hands, on all fours
 			soft(solid(0.245, -0.16, 0, 0.285, 0.16, 0.014))
 		case "table_ahead": // 75 cm high, its near edge in front of the hands

@@ -245,7 +245,7 @@ func TestBetweenKeepsWhatStays(t *testing.T) {
 			f.Legs[s].End = Vec{0, signed(s) * 0.05, 0.039}
 		}
 	}
-	m := Between(a, b, 0.5)
+	m := Between(a, b, 0.5, Scene{})
 	assert.InDelta(t, 0, m.Legs[Left].End.Sub(a.Legs[Left].End).Len(), 0.005)
 	assert.InDelta(t, 10, m.Pose.Lumbar.Flexion, 1e-9)
 }

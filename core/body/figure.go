@@ -50,18 +50,40 @@ func (f *Figure) NeckBase() Vec   { return f.Spine[lumbarCount+thoracicCount].At
 // Solve works out where every joint of the pose is in the scene. It fails when
 // a pinned hand or foot cannot reach its pin, or a settled angle finds no
 // place within its range.
+//
+// What rests is raised until it lies on its surface and not in it, and limbs are taken out of what
+// they have sunk into.
 func Solve(p Pose, s Scene) (Figure, error) {
+	p, err := p.settled(s)
+	if err != nil {
+		return Figure{}, err
+	}
+	f, err := solve(p, s)
+	if err != nil {
+		return f, err
+	}
+	if up := f.raised(s); up > 0 && len(p.Rest) > 0 {
+		p.Lift += up
+		if f, err = solve(p, s); err != nil {
+			return f, err
+		}
+	}
+	f.limbsOut(s)
+	return f, nil
+}
+
+// settled is the pose with its settled angles found.
+func (p Pose) settled(s Scene) (Pose, error) {
 	for _, st := range p.Settle {
 		q, err := settle(p, s, st)
 		if err != nil {
-			return Figure{}, err
+			return p, err
 		}
 		p = q
 	}
-	return solve(p, s)
+	return p, nil
 }
 
-// solve lays out a pose, with the pelvis rolled as far as the hips ask for.
 func solve(p Pose, s Scene) (Figure, error) {
 	f, err := layOut(p, s)
 	if err != nil {

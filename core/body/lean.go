@@ -141,7 +141,10 @@ func (l Lean) Work() (Lever, error) {
 	if err != nil {
 		return Lever{}, err
 	}
-	f, err := Solve(p, scene)
+	if p, err = p.settled(scene); err != nil {
+		return Lever{}, err
+	}
+	f, err := solve(p, scene)
 	if err != nil {
 		return Lever{}, err
 	}

@@ -45,7 +45,8 @@ func (f *Figure) Sunk(p Part, s Scene) (float64, string) {
 			note(s.Behind-b.At.X+b.Radius, "the wall")
 		}
 		for _, box := range s.Boxes {
-			note(box.depth(b), "the furniture")
+			depth, _ := box.wayOut(b)
+			note(depth, "the furniture")
 		}
 	}
 	return worst, where
@@ -60,23 +61,6 @@ func (f *Figure) Clear(s Scene) {
 		worst = math.Max(worst, depth)
 	}
 	f.Shift(Vec{Z: worst})
-}
-
-// depth is how far a ball reaches into the box, by the shortest way out.
-func (b Box) depth(ball Ball) float64 {
-	if b.Shape != "" {
-		if !b.covers(ball.At) {
-			return 0
-		}
-		top, cos := b.top(ball.At.X)
-		return math.Max(0, ball.Radius-(ball.At.Z-top)*cos)
-	}
-	out := math.Inf(1)
-	for axis := range 3 {
-		lo, hi, at := b.Min.axis(axis), b.Max.axis(axis), ball.At.axis(axis)
-		out = math.Min(out, math.Min(at+ball.Radius-lo, hi-at+ball.Radius))
-	}
-	return math.Max(0, out)
 }
 
 // Gap is how far a part's lowest point is above what lies under it, in body

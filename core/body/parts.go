@@ -147,7 +147,7 @@ func (f *Figure) Pieces(seg Segment, side Side) []Piece {
 	case Thigh:
 		c := f.Legs[side]
 		third := Ball{c.Root.Mix(c.Mid, 0.33), 0.0475}
-		return []Piece{{Ball{c.Root, 0.0535}, third}, {third, Ball{c.Mid, 0.0305}}}
+		return []Piece{{Ball{c.Root, hipRadius}, third}, {third, Ball{c.Mid, 0.0305}}}
 	case Shank:
 		p := shankPieces(f.Legs[side])
 		return p[:]
@@ -245,6 +245,10 @@ func (s *surface) trunk() [][2]Ball {
 // balls are the round surfaces of one named part.
 func (f *Figure) balls(p Part) []Ball { return (&surface{f: f}).balls(nil, p) }
 
+// hipRadius is how far the top of the thigh stands out from the hip's joint, in heights: hips are a
+// fifth of the height wide.
+const hipRadius = 0.0535
+
 // balls appends the round surfaces of one named part.
 func (s *surface) balls(to []Ball, p Part) []Ball {
 	f := s.f
@@ -290,7 +294,7 @@ func (s *surface) balls(to []Ball, p Part) []Ball {
 		h := handPieces(*arm, on)
 		return append(to, h[0].A, h[0].B, h[1].B, h[3].B)
 	case "hip":
-		return append(to, s.trunk()[1][on])
+		return append(to, s.trunk()[1][on], Ball{leg.Root, hipRadius})
 	case "thigh":
 		return append(to, Ball{leg.Root.Mix(leg.Mid, 0.33), 0.0475}, Ball{leg.Root.Mix(leg.Mid, 0.6), 0.0405})
 	case "knee":

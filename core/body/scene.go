@@ -84,8 +84,8 @@ func (b Box) covers(p Vec) bool {
 	return p.X >= b.Min.X && p.X <= b.Max.X && p.Y >= b.Min.Y && p.Y <= b.Max.Y
 }
 
-// settled is how near, in body heights, a settled part has to come.
-const settled = 1e-5
+// settledTo is how near, in body heights, a settled part has to come.
+const settledTo = 1e-5
 
 // settle searches one angle of the pose until its condition holds.
 func settle(p Pose, s Scene, st Settle) (Pose, error) {
@@ -124,7 +124,7 @@ func settle(p Pose, s Scene, st Settle) (Pose, error) {
 	for range 40 {
 		at = (lo*b - hi*a) / (b - a)
 		m := miss(at)
-		if math.Abs(m) < settled || hi-lo < 1e-6 {
+		if math.Abs(m) < settledTo || hi-lo < 1e-6 {
 			break
 		}
 		if m*a > 0 {

@@ -43,6 +43,9 @@ type Loads struct {
 	// Props says whether an arm props the shoulder, with a share of the body's weight on it, rather
 	// than lies there with its own.
 	Props [2]bool
+	// Lies says whether the trunk lies on something above and below the low back with no arm propped.
+	// How the weight is shared out then says little: flesh spreads it.
+	Lies bool
 	// Residual is how far the contacts fail to balance the body, as a share of
 	// body weight: over about 0.02 the centre of mass is outside the base.
 	Residual float64
@@ -119,7 +122,9 @@ func (f *Figure) Carry(s Scene) Loads {
 	out.Thoracolumbar = disc(f.Spine[lumbarCount].Frame, b.above(lowestRibs), b.moment(lowestRibs), trunk, -f.Pose.Thoracic.Flexion)
 	out.Neck, out.LowestRibs, out.LowBack = b.moment(neck).Len(), b.moment(lowestRibs).Len(), b.moment(lowBack).Len()
 	// What is under a body that lies carries it, however a rigid one on few places would bend.
-	if level := math.Abs(f.Chest.U.Z) < 0.5; level && trunk && len(b.outsides) == 0 {
+	level := math.Abs(f.Chest.U.Z) < 0.5
+	out.Lies = level && trunk
+	if out.Lies && len(b.outsides) == 0 {
 		out.LowBack, out.LowestRibs = 0, 0
 	}
 	out.TrunkLever = b.joints[lowBack].lever

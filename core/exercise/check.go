@@ -109,10 +109,10 @@ func checkFigure(f body.Figure) error {
 	return nil
 }
 
-// Depths in body heights: 0.012 is 2 cm for a person of 170 cm.
+// Depths in body heights: 0.003 is half a centimetre for a person of 170 cm, 0.006 one.
 const (
-	mostSunk    = 0.012
-	mostOverlap = 0.030 // of round limbs, which are soft, into one another
+	mostSunk    = 0.003
+	mostOverlap = 0.006
 	mostFloat   = 0.015
 )
 

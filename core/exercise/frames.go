@@ -53,7 +53,7 @@ func (m Movement) between(figures map[string]body.Figure, samples int) []Frame {
 				k := back + samples - i - 1
 				f.Same, f.Figure = k, frames[k].Figure
 			default:
-				f.Figure = body.Between(a, b, (1-math.Cos(math.Pi*t))/2)
+				f.Figure = body.Between(a, b, (1-math.Cos(math.Pi*t))/2, m.Scene)
 				if a.Pose.Base != b.Pose.Base {
 					f.Figure.Clear(m.Scene)
 				}
@@ -83,7 +83,7 @@ func (m Movement) Figures() (map[string]body.Figure, error) {
 		if name == "start" {
 			scene.Start = &f
 		} else if m.range01() < 1 {
-			f = body.Between(out["start"], f, m.range01())
+			f = body.Between(out["start"], f, m.range01(), m.Scene)
 		}
 		out[name] = f
 	}

@@ -85,11 +85,15 @@ func (p *limbPeaks) take(f *body.Figure, loads body.Loads, held body.Held) {
 		if loads.Props[s] {
 			propped = 1
 		}
+		knelt := 1.0 // a knee that lies there bears no more than the leg
+		if loads.Lies {
+			knelt = 0
+		}
 		for i, v := range [len(limbNames) + 1]float64{
 			a.HipRotation[s], -a.HipRotation[s], a.HipFlexion[s], -a.HipFlexion[s], -a.HipAbduction[s], math.Abs(a.HipRotation[s]),
 			a.KneeFlexion[s],
 			a.ShoulderLift[s], a.StraightRaise[s],
-			propped * loads.Share(handPart[s]), propped * loads.Share(elbowPart[s], forearmPart[s]), loads.Share(kneePart[s]), bent,
+			propped * loads.Share(handPart[s]), propped * loads.Share(elbowPart[s], forearmPart[s]), knelt * loads.Share(kneePart[s]), bent,
 		} {
 			p.peak[i][s] = math.Max(p.peak[i][s], v)
 		}

@@ -117,14 +117,16 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		out.Moments = append(out.Moments, now)
 		limbs.take(fig, loads, still)
 		headLift = headLift || fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && fig.Gap(body.HeadPart, scene) > headOff
-		onHead = math.Max(onHead, loads.Share(body.HeadPart))
+		if !loads.Lies { // lying it bears its own weight alone
+			onHead = math.Max(onHead, loads.Share(body.HeadPart))
+		}
 		headLow = headLow || fig.Skull().At.Z < fig.Spine[14].At.Z-0.08
 		if f.Pose != "" {
 			stands = max(stands, baseOrder(base(m, fig, loads, m.Hands)))
 			feet = max(feet, baseOrder(base(m, fig, loads, false)))
 			heelUp = heelUp || standsOnBall(fig, loads)
 			leaning = leaning || !m.Hands && loads.Share(handPart[:]...)+loads.Share(forearmPart[:]...) > leansOn
-			kneels = kneels || loads.Share(kneePart[0])+loads.Share(kneePart[1]) > 0.05
+			kneels = kneels || !loads.Lies && loads.Share(kneePart[0])+loads.Share(kneePart[1]) > 0.05
 		}
 	}
 	limbs.bear(m, frames, carried, discs)

@@ -350,6 +350,7 @@ func (m Movement) higherSeat(by float64) (Movement, bool) {
 	for i, b := range a.Scene.Boxes {
 		if sat(b.Min, b.Max) {
 			a.Scene.Boxes[i].Max.Z += by
+			a.Scene.Boxes[i].Max.X -= by // nearer its edge, since the thighs slope down
 			found = true
 		}
 	}
@@ -359,8 +360,13 @@ func (m Movement) higherSeat(by float64) (Movement, bool) {
 		case sat(s.Min, s.Max):
 			a.Solids[i].Max.Z += by
 			a.Solids[i].Min.Z += by
+			a.Solids[i].Max.X -= by
 		case s.Min.Z == 0 && s.Max.Z > 0.2 && s.Max.Z < 0.3: // the legs under it
 			a.Solids[i].Max.Z += by
+			if s.Min.X > 0 {
+				a.Solids[i].Min.X -= by
+				a.Solids[i].Max.X -= by
+			}
 		}
 	}
 	sooner := 0.35 * by / seatRise // of the way up that the higher seat spares

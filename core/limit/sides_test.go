@@ -13,9 +13,9 @@ import (
 // reach is a standing movement of the left arm, by side, to so many degrees.
 func reach(t *testing.T, may ...string) *exercise.Variant {
 	start := body.Pose{Base: body.Standing, Rest: []body.Part{"feet"}}
-	for s := range start.Legs {
+	for s, out := range [2]float64{1, -1} {
 		start.Legs[s] = body.Limb{Upper: body.Vec{Z: -1}, Lower: body.Vec{Z: -1}, Pole: body.Vec{X: 1}}
-		start.Arms[s] = body.Limb{Upper: body.Vec{Z: -1}, Lower: body.Vec{Z: -1}}
+		start.Arms[s] = body.Limb{Upper: body.Vec{Y: 0.2 * out, Z: -1}, Lower: body.Vec{Y: 0.1 * out, Z: -1}}
 	}
 	up := start
 	up.Thoracic.Turn = 12
