@@ -158,6 +158,7 @@ var plainFigures = []string{
 	"demand",
 	"lumbar_compression",
 	"axial_moment",
+	"moving_side_moment",
 	"trunk_lever_cm",
 	"leg_lever_cm",
 	"base_margin_cm",

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"html/template"
+	"math"
 	"net/http"
 	"slices"
 	"strings"
@@ -249,6 +250,10 @@ func (s *sheet) phases(m exercise.Movement) {
 	}
 }
 
+// leastTurning is the share of weight × height from which a load that turns or bends the back to a
+// side is worth reading.
+const leastTurning = 0.008
+
 // facts are the measured quantities worth reading, with what instructors reason
 // with.
 func (s *sheet) facts(m exercise.Measured, set limit.Limits) {
@@ -261,8 +266,17 @@ func (s *sheet) facts(m exercise.Measured, set limit.Limits) {
 	add("compression at L4/5", "%.1f times quiet standing, about %.0f N", m.Number("lumbar_compression"),
 		m.Number("lumbar_compression_n")*set.MassKG*exercise.Gravity)
 	add("compression at T12/L1", "%.1f times quiet standing", m.Number("thoracolumbar_compression"))
-	if twist := m.Number("axial_moment"); twist > 0.01 {
-		add("twisting load on the low back", "%.0f N·m", exercise.NewtonMetres(twist, set.HeightCM, set.MassKG))
+	for _, load := range []struct{ name, quantity string }{{"twisting load on the low back", "axial_moment"},
+		{"one-sided load that moves", "moving_side_moment"}} {
+		left, right := m.Number(load.quantity+"_left"), m.Number(load.quantity+"_right")
+		nm := func(v float64) float64 { return exercise.NewtonMetres(v, set.HeightCM, set.MassKG) }
+		switch {
+		case max(left, right) < leastTurning:
+		case math.Abs(nm(left)-nm(right)) < 1:
+			add(load.name, "%.0f N·m each way", nm(left))
+		default:
+			add(load.name, "%.0f N·m to the left, %.0f to the right", nm(left), nm(right))
+		}
 	}
 	for _, part := range []struct{ name, quantity string }{{"one wrist", "wrist_load"}, {"one forearm", "forearm_load"},
 		{"one knee", "knee_load"}} {

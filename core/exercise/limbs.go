@@ -58,7 +58,8 @@ type limbPeaks struct {
 	arm                 float64 // share of body weight on one arm that props the shoulder
 	lowBack, lowestRibs float64
 	lumbar, ribs        float64 // compression, as shares of body weight
-	shear, axial        float64
+	shear               float64
+	axial, moving       [2]float64    // to the left and to the right
 	outside             [2][2]float64 // newtons on hand and foot, by side
 	lever, legLever     float64
 	margin              float64
@@ -174,8 +175,9 @@ func (p *limbPeaks) into(m *Measured) {
 	m.put("thoracolumbar_compression", p.ribs/standing.Thoracolumbar.Compression)
 	m.put("lumbar_compression_n", p.lumbar)
 	m.put("lumbar_shear_n", p.shear)
-	m.put("axial_moment", p.axial)
 	for s := body.Left; s <= body.Right; s++ {
+		m.put("axial_moment_"+s.String(), p.axial[s])
+		m.put("moving_side_moment_"+s.String(), p.moving[s])
 		m.put("hand_force_"+s.String(), p.outside[0][s])
 		m.put("foot_force_"+s.String(), p.outside[1][s])
 	}

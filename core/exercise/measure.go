@@ -80,7 +80,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		if !toProp(m, frames, carried, i) {
 			still = lying(m.Position, loads)
 		}
-		discs[i] = bearingOf(loads, still)
+		discs[i] = bearingOf(loads, still, fig.Pose.Base)
 		working := math.Max(loads.LowBack, still.Sum())
 		most := offBalance
 		if m.Hands {

@@ -15,7 +15,7 @@ var bandNewtons = map[string]float64{"light": 20, "medium": 35, "strong": 55}
 
 const (
 	usualBand   = "light" // where nothing is said
-	slackShare  = 0.8     // of its shortest length in a movement at which a band is slack
+	usualTaut   = 1.25    // times its slack length that a band is where it is shortest in a movement
 	ringNewtons = 20.0
 	usualKG     = 1.0 // of a weight where nothing is said
 	// usualNewtons is the weight of the body that the shares are of. Somebody lighter
@@ -90,7 +90,11 @@ func (o *outsides) newtons(i int, f *body.Figure) float64 {
 		if strength == "" {
 			strength = usualBand
 		}
-		slack := slackShare * o.shortest[i]
+		taut := usualTaut
+		if h.Taut > 0 {
+			taut = h.Taut
+		}
+		slack := o.shortest[i] / taut
 		if slack <= 0 || math.IsInf(slack, 0) {
 			return 0
 		}

@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"restbend/core/body"
 )
@@ -110,4 +111,35 @@ func TestALoadOverTheHead(t *testing.T) {
 		pulling(Held{Kind: "ring", At: []body.Part{"hands"}}, Settings{}, up).overhead(&up),
 		"a ring pushes the hands, and hangs from neither",
 	)
+}
+
+// TestLoadsToASideAreOfThatSide: a band from the left turns whoever holds it in front to the left,
+// a weight taken out to the right bends to the right, and the mirror image the other way.
+func TestLoadsToASideAreOfThatSide(t *testing.T) {
+	m := bow()
+	ahead := m.Poses["start"]
+	out := ahead
+	for s, y := range [2]float64{1, -1} {
+		ahead.Arms[s] = body.Limb{Upper: body.Vec{X: 1, Y: -0.2 * y}, Lower: body.Vec{X: 1, Y: -0.2 * y}}
+	}
+	out.Arms[1] = body.Limb{Upper: body.Vec{Y: -1}, Lower: body.Vec{Y: -1}}
+	m.Order, m.Poses = []string{"start", "there"}, map[string]body.Pose{"start": m.Poses["start"], "there": ahead}
+	m.Steps = []Step{{To: "there", Seconds: 2, Breath: "out"}, {To: "start", Seconds: 2, Breath: "in"}}
+	anchor := body.Vec{X: 0.3, Y: 0.6, Z: 0.75}
+	m.HoldsAt, m.Directions, m.Touching = "", nil, []body.Part{"hand_left", "hand_right", "forearm_left", "forearm_right"}
+	m.Held = []Held{{Kind: "band", Taut: 2, At: []body.Part{"hand_left", "hand_right"}, Anchor: &anchor}}
+	q, err := Measure(m)
+	require.NoError(t, err)
+	assert.Greater(t, q.Number("axial_moment_left"), 0.005)
+	assert.Less(t, q.Number("axial_moment_right"), 0.002)
+
+	m.Poses["there"], m.Held = out, []Held{{Kind: "weight", At: []body.Part{"hand_right"}}}
+	q, err = Measure(m)
+	require.NoError(t, err)
+	assert.Greater(t, q.Number("moving_side_moment_right"), 0.005)
+	assert.Zero(t, q.Number("moving_side_moment_left"))
+	q, err = Measure(m.Mirror())
+	require.NoError(t, err)
+	assert.Greater(t, q.Number("moving_side_moment_left"), 0.005)
+	assert.Zero(t, q.Number("moving_side_moment_right"))
 }

@@ -111,6 +111,7 @@ type Held struct {
 	Anchor *body.Vec   `yaml:"anchor,omitempty"` // a fixed end, in body heights
 	Radius float64     `yaml:"radius,omitempty"` // of a ball, in body heights
 	Pose   string      `yaml:"pose,omitempty"`   // the only pose it is in the picture; empty for all
+	Taut   float64     `yaml:"taut,omitempty"`   // how often its slack length a band is where it is shortest; 0 for usualTaut
 }
 
 // Mirror swaps left and right.
@@ -130,7 +131,7 @@ func (h Held) Mirror() Held {
 // same says whether two are one and the same thing, whichever end is named first.
 func (h Held) same(o Held) bool {
 	anchored := h.Anchor == nil && o.Anchor == nil || h.Anchor != nil && o.Anchor != nil && *h.Anchor == *o.Anchor
-	return anchored && h.Kind == o.Kind && h.Radius == o.Radius && h.Pose == o.Pose && len(h.At) == len(o.At) &&
+	return anchored && h.Kind == o.Kind && h.Radius == o.Radius && h.Taut == o.Taut && h.Pose == o.Pose && len(h.At) == len(o.At) &&
 		!slices.ContainsFunc(h.At, func(p body.Part) bool { return !slices.Contains(o.At, p) })
 }
 
