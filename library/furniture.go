@@ -137,11 +137,11 @@ func furnish(m *exercise.Movement, names []string) error {
 		case "blanket": // folded, under the seat of someone on the floor
 			soft(solid(-0.13, -0.14, 0, 0.07, 0.14, 0.030))
 		case "bench_side": // 45 cm high, beyond the head of someone on the side
-			hard(solid(-0.56, -0.26, seatHeight-slab, -0.10, 0.26, seatHeight))
-			leg(-0.55, -0.24, seatHeight-slab)
-			leg(-0.55, 0.22, seatHeight-slab)
-			leg(-0.135, -0.24, seatHeight-slab)
-			leg(-0.135, 0.22, seatHeight-slab)
+			hard(solid(-0.66, -0.26, seatHeight-slab, -0.20, 0.26, seatHeight))
+			leg(-0.65, -0.24, seatHeight-slab)
+			leg(-0.65, 0.22, seatHeight-slab)
+			leg(-0.235, -0.24, seatHeight-slab)
+			leg(-0.235, 0.22, seatHeight-slab)
 		case "bed": // sat on at its edge, lying room behind
 			hard(solid(-0.62, -0.62, seatHeight-0.09, 0.10, 0.62, seatHeight))
 			m.Solids = append(m.Solids, solid(-0.60, -0.60, 0, 0.06, 0.60, seatHeight-0.09))

@@ -102,6 +102,9 @@ func (f Frame) toward(g Frame, t float64) Frame {
 	return f.turned(axis.Unit(), angle*t)
 }
 
+// Local is a vector of the world in the frame's own terms; World undoes it.
+func (f Frame) Local(v Vec) Vec { return Vec{v.Dot(f.F), v.Dot(f.L), v.Dot(f.U)} }
+
 // World is the direction v, given as (front, left, up) in the frame, in world
 // coordinates.
 func (f Frame) World(v Vec) Vec {

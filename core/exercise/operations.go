@@ -415,10 +415,10 @@ func (m Movement) feetOut(by float64) Movement {
 // they lean on none that is off the floor.
 func (m Movement) raiseSurface(by float64) (Movement, bool) {
 	raised := false
-	high := slices.ContainsFunc(m.Scene.Boxes, func(b body.Box) bool { return b.Max.Z > 0.15 })
+	high := slices.ContainsFunc(m.Scene.Boxes, func(b body.Box) bool { return b.Max.Z > leastSurface })
 	a := m.posed(func(p body.Pose) body.Pose {
 		for s, arm := range p.Arms {
-			if arm.Pin != nil && arm.Pin.At.Z > 0.15 && (arm.Pin.Of == "root" || arm.Pin.Of == "pelvis" || arm.Pin.Of == "world") {
+			if arm.Pin != nil && arm.Pin.At.Z > leastSurface && (arm.Pin.Of == "root" || arm.Pin.Of == "pelvis" || arm.Pin.Of == "world") {
 				pin := *arm.Pin
 				pin.At.Z += by
 				p.Arms[s].Pin = &pin
@@ -427,7 +427,7 @@ func (m Movement) raiseSurface(by float64) (Movement, bool) {
 		}
 		p.Settle = slices.Clone(p.Settle)
 		for i, s := range p.Settle {
-			if s.Until == "level" && s.Z > 0.15 {
+			if s.Until == "level" && s.Z > leastSurface {
 				p.Settle[i].Z += by
 				raised = true
 			}
@@ -437,19 +437,111 @@ func (m Movement) raiseSurface(by float64) (Movement, bool) {
 	})
 	a.Scene.Boxes = slices.Clone(a.Scene.Boxes)
 	for i := range a.Scene.Boxes {
-		if a.Scene.Boxes[i].Max.Z > 0.15 {
+		if a.Scene.Boxes[i].Max.Z > leastSurface {
 			a.Scene.Boxes[i].Max.Z += by
 			a.Scene.Boxes[i].Min.Z += by
 		}
 	}
 	a.Solids = slices.Clone(a.Solids)
 	for i := range a.Solids {
-		if a.Solids[i].Max.Z > 0.15 {
+		if a.Solids[i].Max.Z > leastSurface {
 			a.Solids[i].Max.Z += by
 			if a.Solids[i].Min.Z > 0 {
 				a.Solids[i].Min.Z += by
 			}
 		}
 	}
+	if raised {
+		raised = a.turnArms(m, by)
+	}
 	return a, raised
 }
+
+// turnArms lets forearms that lean on a surface keep the angle of the upper arm to the trunk when the
+// surface of a movement was raised, as the bench does: the steeper the body, the further ahead the
+// elbows. ok is false when no body leans so high.
+func (m Movement) turnArms(from Movement, by float64) (ok bool) {
+	if !slices.ContainsFunc(m.Poses["start"].Settle, settlesElbow) {
+		return true
+	}
+	scene, along := from.Scene, 0.0 // how far the elbows, and the surface with them, come toward the head
+	for _, name := range m.Order {
+		was, now := from.Poses[name], m.Poses[name]
+		i := slices.IndexFunc(now.Settle, settlesElbow)
+		if i < 0 {
+			continue
+		}
+		raised := func(up float64) (body.Figure, error) {
+			scene.Boxes = slices.Clone(from.Scene.Boxes)
+			for k := range scene.Boxes {
+				if scene.Boxes[k].Max.Z > leastSurface {
+					scene.Boxes[k].Max.Z += up
+					scene.Boxes[k].Min.Z += up
+					scene.Boxes[k].Min.X += along
+					scene.Boxes[k].Max.X += along
+				}
+			}
+			now.Settle = slices.Clone(now.Settle)
+			now.Settle[i].Z = was.Settle[i].Z + up
+			return body.Solve(now, scene)
+		}
+		before, err := body.Solve(was, from.Scene)
+		if err != nil {
+			return false
+		}
+		elbow := before.Place(was.Settle[i].Part)
+		leans := [2]bool{}
+		for s, arm := range before.Arms {
+			leans[s] = was.Arms[s].Pin == nil && was.Arms[s].Frame == "" && math.Abs(arm.Mid.Z-elbow.Z) < 0.02
+		}
+		for up := 0.0; up != by; {
+			up += math.Max(-littleHigher, math.Min(littleHigher, by-up))
+			for range 2 { // the arms turn with the trunk, which then is a little steeper again
+				f, err := raised(up)
+				if err != nil {
+					return false
+				}
+				for s := range leans {
+					if leans[s] {
+						now.Arms[s].Upper = f.Chest.World(before.Chest.Local(now.Arms[s].Upper))
+					}
+				}
+				before = f
+				if name == "start" {
+					along = f.Place(was.Settle[i].Part).X - elbow.X
+				}
+			}
+		}
+		m.Poses[name] = now
+		if name == "start" {
+			f, err := raised(by)
+			if err != nil {
+				return false
+			}
+			scene.Start = &f
+		}
+	}
+	for k := range m.Scene.Boxes {
+		if m.Scene.Boxes[k].Max.Z > leastSurface {
+			m.Scene.Boxes[k].Min.X += along
+			m.Scene.Boxes[k].Max.X += along
+		}
+	}
+	for k := range m.Solids {
+		if m.Solids[k].Max.Z > leastSurface {
+			m.Solids[k].Min.X += along
+			m.Solids[k].Max.X += along
+		}
+	}
+	return true
+}
+
+// leastSurface is the height, in body heights, above which a box is a surface to lean on and can be
+// raised.
+const leastSurface = 0.15
+
+// littleHigher is by how much, in body heights, a surface is raised at a time.
+const littleHigher = 0.02
+
+// settlesElbow says whether what settles brings an elbow down to a surface.
+func settlesElbow(s body.Settle) bool { return s.Part == "elbow_left" || s.Part == "elbow_right" }
