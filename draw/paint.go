@@ -141,18 +141,54 @@ func colourLimbs(defs *strings.Builder, parts []*part, s Subject, cam camera, pa
 	}
 }
 
-// paintFace shows which way the head looks: a paler face, clipped to the
+// The face lies on a ball about the middle of the head, in heights and degrees from straight ahead:
+// to the sides, up to the brow and down to the chin; eyes and mouth lie on it too.
+const (
+	faceRadius, faceAhead, faceUp = 0.053, 0.022, 0.013
+
+	faceWide, faceBrow, faceChin = 66.0, 48.0, -62.0
+	eyeOut, eyeUp                = 24.0, 8.0
+	mouthOut, mouthDown          = 11.0, -31.0
+)
+
+// onFace is a place on the face, so many degrees to the left and up, and how squarely it is seen.
+func onFace(f *body.Figure, cam camera, left, up float64) (at flat, seen float64) {
+	sl, cl := math.Sincos(left * math.Pi / 180)
+	su, cu := math.Sincos(up * math.Pi / 180)
+	out := f.Head.World(body.Vec{X: cu * cl, Y: cu * sl, Z: su})
+	centre := f.Neck.Add(f.Head.World(body.Vec{X: faceAhead, Z: faceUp}))
+	return cam.project(centre.Along(out, faceRadius)), out.Dot(cam.toward)
+}
+
+// paintFace shows which way the head looks: a paler face with eyes and mouth, clipped to the
 // head's outline, and an ear on the side that is seen.
 func paintFace(b, defs *strings.Builder, f *body.Figure, p *part, cam camera, pal palette, width float64) {
-	front := f.Head.F.Dot(cam.toward)
 	pale := mixColour(pal.body, palettes[Light].sheet, 0.5)
-	if front > -0.5 {
+	var pts []flat
+	for up := faceChin; up <= faceBrow; up += 8 {
+		// narrower toward the chin and the brow
+		t := (up - (faceBrow+faceChin)/2) / ((faceBrow - faceChin) / 2)
+		wide := faceWide * math.Sqrt(1-0.8*t*t)
+		for left := -1.0; left <= 1; left += 0.125 {
+			if at, seen := onFace(f, cam, left*wide, up); seen > 0 {
+				pts = append(pts, at)
+			}
+		}
+	}
+	if len(pts) > 2 {
 		defs.WriteString(tag(`<clipPath id="h"><path d="%s"/></clipPath>`, closedPath(p.line)))
-		c := cam.project(f.Neck.Add(f.Head.World(body.Vec{X: 0.064, Z: 0.024})))
-		d := cam.project(f.Neck.Add(f.Head.World(body.Vec{X: 0.060, Z: -0.020})))
-		r := 0.034 + 0.012*math.Max(0, front)
-		b.WriteString(tag(`<path clip-path="url(#h)" d="M%.0f %.0fL%.0f %.0f" stroke="%s" stroke-width="%.0f"/>`,
-			c.x*unit, -c.y*unit, d.x*unit, -d.y*unit, pale, 2*r*unit))
+		b.WriteString(tag(`<path clip-path="url(#h)" d="%s" fill="%s"/>`, closedPath(convexHull(pts)), pale))
+		for _, side := range []float64{-1, 1} {
+			if at, seen := onFace(f, cam, side*eyeOut, eyeUp); seen > 0.12 {
+				b.WriteString(tag(`<circle cx="%.0f" cy="%.0f" r="4" fill="%s"/>`, at.x*unit, -at.y*unit, pal.outline()))
+			}
+		}
+		if _, seen := onFace(f, cam, 0, mouthDown); seen > 0.1 {
+			from, _ := onFace(f, cam, -mouthOut, mouthDown)
+			to, _ := onFace(f, cam, mouthOut, mouthDown)
+			b.WriteString(tag(`<path d="M%.0f %.0fL%.0f %.0f" stroke="%s" stroke-width="%.1f"/>`,
+				from.x*unit, -from.y*unit, to.x*unit, -to.y*unit, pal.outline(), width*0.7))
+		}
 		b.WriteString(tag(`<path d="%s" fill="none" stroke="%s" stroke-width="%g"/>`, closedPath(p.line), pal.outline(), width))
 	}
 	for side := body.Left; side <= body.Right; side++ {

@@ -39,12 +39,18 @@ func Variant(v *exercise.Variant, form *exercise.Form, pose string, ghost bool, 
 	return SVG(s, size, theme), nil
 }
 
+// sideLyingTilt is how far from above, in degrees, somebody who lies on the side is seen from the
+// side: from the level one limb hides the other.
+const sideLyingTilt = 26
+
 // subject is what every picture of a variant has in common: the view, the
 // working limbs, furniture, strap and stick.
 func subject(v *exercise.Variant, m exercise.Movement, view View) Subject {
 	s := Subject{View: view}
 	if view == "" {
 		s.View, s.Turn, s.Tilt = View(v.Show.View), v.Show.Turn, v.Show.Tilt
+	} else if base := m.Poses["start"].Base; view == SideView && (base == body.SideLeft || base == body.SideRight) {
+		s.Tilt = sideLyingTilt
 	}
 	side := func(right bool) body.Side {
 		if right != v.Show.Mirror {
