@@ -77,10 +77,27 @@ func checkFigure(f body.Figure) error {
 	}
 	a := f.Angles()
 	for s, arm := range f.Arms {
-		u := arm.Upper()
-		if back := -u.Dot(f.Chest.F); back > 0 && u.Dot(f.Chest.U) < 0.3 {
-			if err := within(body.Side(s).String()+" shoulder extension", math.Asin(min(1, back))*180/math.Pi, 0, 65); err != nil {
-				return err
+		u, on, out := arm.Upper(), body.Side(s).String(), f.Chest.L
+		if body.Side(s) == body.Right {
+			out = out.Scale(-1)
+		}
+		ahead, up := u.Dot(f.Chest.F), u.Dot(f.Chest.U)
+		degrees := func(sine float64) float64 { return math.Asin(math.Max(-1, math.Min(1, sine))) * 180 / math.Pi }
+		behind := 0.0
+		if up < 0.3 {
+			behind = degrees(-ahead)
+		}
+		overhead := 0.0 // past upright
+		if up > 0.6 {
+			overhead = degrees(-ahead)
+		}
+		for _, e := range []error{
+			within(on+" shoulder extension", behind, -180, 65),
+			within(on+" shoulder flexion", 180+overhead, 0, 205),
+			within(on+" shoulder across the chest", degrees(-u.Dot(out)), -90, 50),
+		} {
+			if e != nil {
+				return e
 			}
 		}
 	}

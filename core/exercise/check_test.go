@@ -50,6 +50,12 @@ func TestEachCheckCatchesItsWrongPose(t *testing.T) {
 		"left shoulder extension": func(p *body.Pose, _ *Movement) {
 			p.Arms[0] = body.Limb{Upper: body.Vec{X: -1, Z: -0.2}, Lower: body.Vec{X: -1, Z: -0.2}}
 		},
+		"left shoulder across the chest": func(p *body.Pose, _ *Movement) {
+			p.Arms[0] = body.Limb{Upper: body.Vec{X: 0.3, Y: -1}, Lower: body.Vec{X: 1, Y: -1}}
+		},
+		"left shoulder flexion": func(p *body.Pose, _ *Movement) {
+			p.Arms[0] = body.Limb{Upper: body.Vec{X: -0.65, Z: 1}, Lower: body.Vec{X: -0.65, Z: 1}}
+		},
 		"right hip abduction": func(p *body.Pose, _ *Movement) {
 			p.Legs[1] = body.Limb{Upper: body.Vec{Y: -1, Z: -0.2}, Lower: body.Vec{Y: -1, Z: -0.2}, Pole: body.Vec{X: 1}}
 			p.Rest = []body.Part{"foot_left"}
