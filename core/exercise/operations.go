@@ -414,7 +414,7 @@ func (m Movement) feetOut(by float64) Movement {
 // raiseSurface lifts a surface that hands or forearms lean on. ok is false when
 // they lean on none that is off the floor.
 func (m Movement) raiseSurface(by float64) (Movement, bool) {
-	raised := false
+	on := false
 	high := slices.ContainsFunc(m.Scene.Boxes, func(b body.Box) bool { return b.Max.Z > leastSurface })
 	a := m.posed(func(p body.Pose) body.Pose {
 		for s, arm := range p.Arms {
@@ -422,26 +422,20 @@ func (m Movement) raiseSurface(by float64) (Movement, bool) {
 				pin := *arm.Pin
 				pin.At.Z += by
 				p.Arms[s].Pin = &pin
-				raised = true
+				on = true
 			}
 		}
 		p.Settle = slices.Clone(p.Settle)
 		for i, s := range p.Settle {
 			if s.Until == "level" && s.Z > leastSurface {
 				p.Settle[i].Z += by
-				raised = true
+				on = true
 			}
-			raised = raised || s.Until == "touch" && high // it settles on what is raised
+			on = on || s.Until == "touch" && high // it settles on what is raised
 		}
 		return p
 	})
-	a.Scene.Boxes = slices.Clone(a.Scene.Boxes)
-	for i := range a.Scene.Boxes {
-		if a.Scene.Boxes[i].Max.Z > leastSurface {
-			a.Scene.Boxes[i].Max.Z += by
-			a.Scene.Boxes[i].Min.Z += by
-		}
-	}
+	a.Scene.Boxes = raised(a.Scene.Boxes, 0, by)
 	a.Solids = slices.Clone(a.Solids)
 	for i := range a.Solids {
 		if a.Solids[i].Max.Z > leastSurface {
@@ -451,82 +445,56 @@ func (m Movement) raiseSurface(by float64) (Movement, bool) {
 			}
 		}
 	}
-	if raised {
-		raised = a.turnArms(m, by)
-	}
-	return a, raised
+	return a, on && a.turnArms(m, by)
 }
 
 // turnArms lets forearms that lean on a surface keep the angle of the upper arm to the trunk when the
 // surface of a movement was raised, as the bench does: the steeper the body, the further ahead the
 // elbows. ok is false when no body leans so high.
 func (m Movement) turnArms(from Movement, by float64) (ok bool) {
-	if !slices.ContainsFunc(m.Poses["start"].Settle, settlesElbow) {
+	was, now := from.Poses["start"], m.Poses["start"]
+	i := slices.IndexFunc(was.Settle, settlesElbow)
+	if i < 0 {
 		return true
 	}
+	before, err := body.Solve(was, from.Scene)
+	if err != nil {
+		return false
+	}
+	elbow := before.Place(was.Settle[i].Part)
+	leans := [2]bool{}
+	for s, arm := range before.Arms {
+		leans[s] = was.Arms[s].Pin == nil && was.Arms[s].Frame == "" && math.Abs(arm.Mid.Z-elbow.Z) < 0.02
+	}
 	scene, along := from.Scene, 0.0 // how far the elbows, and the surface with them, come toward the head
-	for _, name := range m.Order {
-		was, now := from.Poses[name], m.Poses[name]
-		i := slices.IndexFunc(now.Settle, settlesElbow)
-		if i < 0 {
-			continue
+	for up, again := 0.0, 0; again < 3; {
+		up += math.Max(-littleHigher, math.Min(littleHigher, by-up))
+		if up == by { // the arms turn with the trunk, which then is a little steeper again
+			again++
 		}
-		raised := func(up float64) (body.Figure, error) {
-			scene.Boxes = slices.Clone(from.Scene.Boxes)
-			for k := range scene.Boxes {
-				if scene.Boxes[k].Max.Z > leastSurface {
-					scene.Boxes[k].Max.Z += up
-					scene.Boxes[k].Min.Z += up
-					scene.Boxes[k].Min.X += along
-					scene.Boxes[k].Max.X += along
-				}
-			}
-			now.Settle = slices.Clone(now.Settle)
-			now.Settle[i].Z = was.Settle[i].Z + up
-			return body.Solve(now, scene)
-		}
-		before, err := body.Solve(was, from.Scene)
+		scene.Boxes = raised(from.Scene.Boxes, along, up)
+		now.Settle = slices.Clone(now.Settle)
+		now.Settle[i].Z = was.Settle[i].Z + up
+		f, err := body.Solve(now, scene)
 		if err != nil {
 			return false
 		}
-		elbow := before.Place(was.Settle[i].Part)
-		leans := [2]bool{}
-		for s, arm := range before.Arms {
-			leans[s] = was.Arms[s].Pin == nil && was.Arms[s].Frame == "" && math.Abs(arm.Mid.Z-elbow.Z) < 0.02
-		}
-		for up := 0.0; up != by; {
-			up += math.Max(-littleHigher, math.Min(littleHigher, by-up))
-			for range 2 { // the arms turn with the trunk, which then is a little steeper again
-				f, err := raised(up)
-				if err != nil {
-					return false
-				}
-				for s := range leans {
-					if leans[s] {
-						now.Arms[s].Upper = f.Chest.World(before.Chest.Local(now.Arms[s].Upper))
-					}
-				}
-				before = f
-				if name == "start" {
-					along = f.Place(was.Settle[i].Part).X - elbow.X
-				}
+		for s := range leans {
+			if leans[s] {
+				now.Arms[s].Upper = f.Chest.World(before.Chest.Local(now.Arms[s].Upper))
 			}
 		}
-		m.Poses[name] = now
-		if name == "start" {
-			f, err := raised(by)
-			if err != nil {
-				return false
+		before, along = f, f.Place(was.Settle[i].Part).X-elbow.X
+	}
+	for name, p := range m.Poses {
+		for s := range leans {
+			if leans[s] && p.Arms[s].Upper == was.Arms[s].Upper {
+				p.Arms[s].Upper = now.Arms[s].Upper
 			}
-			scene.Start = &f
 		}
+		m.Poses[name] = p
 	}
-	for k := range m.Scene.Boxes {
-		if m.Scene.Boxes[k].Max.Z > leastSurface {
-			m.Scene.Boxes[k].Min.X += along
-			m.Scene.Boxes[k].Max.X += along
-		}
-	}
+	copy(m.Scene.Boxes, raised(m.Scene.Boxes, along, 0))
 	for k := range m.Solids {
 		if m.Solids[k].Max.Z > leastSurface {
 			m.Solids[k].Min.X += along
@@ -536,12 +504,23 @@ func (m Movement) turnArms(from Movement, by float64) (ok bool) {
 	return true
 }
 
+// raised are the boxes with the surfaces to lean on moved along and up.
+func raised(boxes []body.Box, along, up float64) []body.Box {
+	out := slices.Clone(boxes)
+	for k := range out {
+		if out[k].Max.Z > leastSurface {
+			out[k].Min, out[k].Max = out[k].Min.Add(body.Vec{X: along, Z: up}), out[k].Max.Add(body.Vec{X: along, Z: up})
+		}
+	}
+	return out
+}
+
 // leastSurface is the height, in body heights, above which a box is a surface to lean on and can be
 // raised.
 const leastSurface = 0.15
 
 // littleHigher is by how much, in body heights, a surface is raised at a time.
-const littleHigher = 0.02
+const littleHigher = 0.1
 
 // settlesElbow says whether what settles brings an elbow down to a surface.
 func settlesElbow(s body.Settle) bool { return s.Part == "elbow_left" || s.Part == "elbow_right" }
