@@ -20,7 +20,7 @@ const (
 
 // Lean describes a straight body leaning on its arms: a plank, facing down, or
 // a side bridge. Raise is the height of the surface under the arms, in body
-// heights.
+// heights; below 0 the toes are raised by so much and the hands are on the floor.
 type Lean struct {
 	On    Support
 	From  Pivot
@@ -45,6 +45,10 @@ func (l Lean) Pose() (Pose, Scene, error) {
 	f, err := solve(p, Scene{})
 	if err != nil {
 		return p, Scene{}, err
+	}
+	if l.Raise < 0 { // a box under the feet, and the floor under the arms
+		foot := f.Place("foot_right").X
+		return p, Scene{Boxes: []Box{{Min: Vec{foot - 0.3, -0.5, 0}, Max: Vec{foot + 0.06, 0.5, -l.Raise}}}}, nil
 	}
 	// The surface reaches from just before the arm to well beyond the body.
 	arm := f.Arms[Right]
@@ -77,7 +81,7 @@ func (l Lean) slope(armAt func(float64) float64, height float64) (float64, error
 		}
 		return lowest - height
 	}
-	lo, hi := -15.0, 85.0
+	lo, hi := -25.0, 85.0
 	if !(gap(lo) < 0 && gap(hi) > 0) {
 		return 0, fmt.Errorf("raise: no straight body leans on a surface at %.2f of its height", height)
 	}
