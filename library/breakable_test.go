@@ -44,8 +44,8 @@ func witnesses(t *testing.T, l *Library) map[string]exercise.Measured {
 		"arched under a band": bent("rib_breath_chair", body.Bend{Flexion: -10}, body.Bend{}),
 		"bent to the left":    bent("rib_breath_chair", body.Bend{Side: 24}, body.Bend{Side: 18}),
 		"bent to the right":   bent("rib_breath_chair", body.Bend{Side: -24}, body.Bend{Side: -18}),
-		"turned to the left":  bent("rib_breath_chair", body.Bend{Turn: 5.5, Flexion: 6}, body.Bend{Turn: 32}),
-		"turned to the right": bent("rib_breath_chair", body.Bend{Turn: -5.5, Flexion: 6}, body.Bend{Turn: -32}),
+		"turned to the left":  bent("rib_breath_chair", body.Bend{Turn: 6.5, Flexion: 6}, body.Bend{Turn: 32}),
+		"turned to the right": bent("rib_breath_chair", body.Bend{Turn: -6.5, Flexion: 6}, body.Bend{Turn: -32}),
 		"head between the knees": from("rib_breath_chair", func(m *exercise.Movement) {
 			p := m.Poses["start"]
 			p.Pelvis.Flexion += 46
@@ -67,6 +67,24 @@ func witnesses(t *testing.T, l *Library) map[string]exercise.Measured {
 			p := m.Poses[m.Order[1]]
 			p.Legs[body.Left] = body.Limb{Upper: body.Vec{X: 0.92, Z: 0.39}, Lower: body.Vec{X: 0.3, Z: -0.95}, Frame: "pelvis"}
 			m.Poses[m.Order[1]] = p
+		}),
+		"a head turned round": from("look_over_shoulder", func(m *exercise.Movement) {
+			p := m.Poses[m.Order[1]]
+			p.Cervical.Turn = 75
+			m.Poses[m.Order[1]] = p
+		}),
+		"arms past the ears": from("rib_breath_supine", func(m *exercise.Movement) {
+			p := m.Poses["start"]
+			for s, y := range [2]float64{1, -1} {
+				p.Arms[s] = body.Limb{Upper: body.Vec{X: -0.99, Y: 0.1 * y, Z: 0.02}, Lower: body.Vec{X: -1, Y: 0.05 * y}}
+			}
+			m.Touching = append(slices.Clone(m.Touching), "hand_left", "hand_right")
+			m.Poses["over"], m.Order = p, append(m.Order[:1:1], "over")
+			m.Steps = []exercise.Step{{To: "over", Seconds: 4, Breath: "out"}, {To: "start", Seconds: 4, Breath: "in"}}
+		}),
+		"a heavy load lifted": from("hinge_chair", func(m *exercise.Movement) {
+			m.Held = []exercise.Held{{Kind: "weight", At: []body.Part{"hand_left"}}, {Kind: "weight", At: []body.Part{"hand_right"}}}
+			m.With.WeightKG = 15
 		}),
 		"a long bridge":  from("bridge", func(m *exercise.Movement) { m.Hold, m.HoldsAt = 40, m.Steps[0].To }),
 		"a heavy spring": from("bridge", func(m *exercise.Movement) { m.Spring = "heavy" }),

@@ -40,6 +40,9 @@ func readConditions(files fs.FS, hash io.Writer) (limit.Conditions, error) {
 	if err := errors.Join(unread...); err != nil {
 		return nil, err
 	}
+	for i := range conditions {
+		conditions[i].Complete()
+	}
 	for i, d := range conditions {
 		if file := strings.TrimSuffix(path.Base(names[i]), ".yaml"); d.ID != file {
 			return nil, fmt.Errorf("%s: condition: %q is not what the file is called", names[i], d.ID)

@@ -48,7 +48,8 @@ func profiles() map[string]limit.Client {
 		"neck":     client(55, limit.Condition{ID: "neck_pain"}),
 		"hip_post": client(
 			55,
-			limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2),
+			limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2).
+				With("cleared_for_exercise", yes),
 		),
 		"knee":  client(55, limit.Condition{ID: "knee_osteoarthritis"}.With("side", "right")),
 		"falls": client(78, limit.Condition{ID: "falls_risk"}),

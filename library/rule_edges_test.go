@@ -166,7 +166,19 @@ func edge(t *testing.T, rule limit.Rule, row limit.Limit, speaks func(exercise.M
 	}
 	most, number := row.Number()
 	if row.Quantity == "lumbar_moment" { // rules say it as a share
-		most = *rule.Limits[0].Max
+		for _, l := range rule.Limits {
+			if l.Quantity == "lumbar_moment" {
+				if most = 0; l.Weeks != nil {
+					most = l.Weeks.First
+				} else {
+					most = *l.Max
+				}
+			}
+		}
+	}
+	over := max(0.001, most*0.02)
+	if q, _ := exercise.Split(row.Quantity); q.Unit == exercise.Degrees { // half a degree passes
+		over = 0.6
 	}
 	at := func(name string, v any) exercise.Measured { return exercise.AtRest().With(name, v) }
 	moment := func(flexion, rotation float64) exercise.Measured {
@@ -179,10 +191,20 @@ func edge(t *testing.T, rule limit.Rule, row limit.Limit, speaks func(exercise.M
 	case row.With != nil:
 		assert.False(t, speaks(moment(most-0.5, row.With.Over+1)), "%s inside", rule.ID)
 		assert.False(t, speaks(moment(most+0.5, row.With.Over-0.5)), "%s without the other", rule.ID)
-		assert.True(t, speaks(moment(most+0.5, row.With.Over+1)), "%s both", rule.ID)
+		assert.True(t, speaks(moment(most+over, row.With.Over+1)), "%s both", rule.ID)
+	case number && row.Protects: // a moving end stays away, a resting one does not
+		q, side := exercise.Split(row.Quantity)
+		still := q.ID + "_resting"
+		if side != "" {
+			still += "_" + side
+		}
+		assert.False(t, speaks(at(name, most-limit.MovingMargin)), "%s: %s moving inside %g", rule.ID, name, most)
+		assert.True(t, speaks(at(name, most-limit.MovingMargin+over+0.5)), "%s: %s moving near %g", rule.ID, name, most)
+		assert.False(t, speaks(at(name, most).With(still, most)), "%s: %s resting at %g", rule.ID, name, most)
+		assert.True(t, speaks(at(name, most+over).With(still, most+over)), "%s: %s resting over %g", rule.ID, name, most)
 	case number:
 		assert.False(t, speaks(at(name, most)), "%s: %s of %g is inside", rule.ID, name, most)
-		assert.True(t, speaks(at(name, most+max(0.001, most*0.02))), "%s: %s over %g", rule.ID, name, most)
+		assert.True(t, speaks(at(name, most+over)), "%s: %s over %g", rule.ID, name, most)
 	case isWord:
 		i := slices.Index(q.Order, word)
 		assert.False(t, speaks(at(row.Quantity, q.Order[i])), rule.ID)

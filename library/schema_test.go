@@ -123,6 +123,10 @@ func conditionsSchema(conditions limit.Conditions) object {
 		},
 		{Key: limit.ClearedOn, Value: object{{Key: "type", Value: "string"}, {Key: "pattern", Value: `^\d{4}-\d{2}-\d{2}$`}}},
 	}
+	if kinds["months_since"].ID == "" { // time since an operation may be said in months too
+		weeks := kinds["weeks_since"]
+		order, kinds["months_since"] = append(order, "months_since"), weeks
+	}
 	for _, id := range order {
 		var says object
 		switch f := kinds[id]; f.Kind {

@@ -59,13 +59,17 @@ type limbPeaks struct {
 	lowBack, lowestRibs float64
 	lumbar, ribs        float64 // compression, as shares of body weight
 	shear               float64
-	axial, moving       [2]float64    // to the left and to the right
+	axial, moving       [2]float64 // to the left and to the right
+	resting             [len(restNames)][2]float64
+	restingBack         [2]float64
 	outside             [2][2]float64 // newtons on hand and foot, by side
 	lever, legLever     float64
 	margin              float64
 	hips                float64
 	any                 bool
-	lyingLever          float64 // of legs in the air, on the back
+	lyingLever          float64    // of legs in the air, on the back
+	abduction           [2]float64 // of a leg that bears nothing
+	bothOff             bool       // both legs in the air, on the back
 	straightOff         [2]bool
 	crossing            [2]bool
 	oneLegBridge        bool
@@ -120,6 +124,7 @@ const (
 	offFloor     = 0.01 // share of weight × height from which hip flexors carry a leg
 	liftedPelvis = 0.10 // body heights between the hips and the floor
 	oneCarries   = 0.85 // share of what the legs carry from which it is one of them
+	bearsLittle  = 0.02 // share of body weight under which a leg is carried by its hip
 	pastMiddle   = 5.0  // degrees from which a thigh goes past the middle
 )
 
@@ -129,6 +134,7 @@ func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
 	if onBack {
 		p.lyingLever = math.Max(p.lyingLever, loads.Flexors[0]+loads.Flexors[1])
 		both := loads.Leg[0] + loads.Leg[1]
+		p.bothOff = p.bothOff || loads.Flexors[0] > offFloor && loads.Flexors[1] > offFloor
 		lifted := f.Origin.Z > liftedPelvis && loads.Share(body.Seat, "hip_left", "hip_right") < 0.02
 		if lifted && both > 0.05 && math.Max(loads.Leg[0], loads.Leg[1]) > oneCarries*both {
 			p.oneLegBridge = true
@@ -137,6 +143,9 @@ func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
 	for s := body.Left; s <= body.Right; s++ {
 		if a.KneeFlexion[s] < straightKnee && loads.Flexors[s] > offFloor {
 			p.straightOff[s] = true
+		}
+		if loads.Leg[s] < bearsLittle {
+			p.abduction[s] = math.Max(p.abduction[s], a.HipAbduction[s])
 		}
 		if a.HipFlexion[s] > flexedHip && -a.HipAbduction[s] > pastMiddle {
 			p.crossing[s] = true
@@ -156,6 +165,22 @@ func (p *limbPeaks) move(f *body.Figure, at float64) {
 	p.last, p.lastAt = &now, at
 }
 
+// rest adds a posture in which the movement begins or is held.
+func (p *limbPeaks) rest(f *body.Figure) {
+	a, spine := f.Angles(), spineOf(f.Pose)
+	for s := body.Left; s <= body.Right; s++ {
+		for i, v := range [...]float64{a.HipFlexion[s], -a.HipFlexion[s], a.HipRotation[s], -a.HipRotation[s], a.ShoulderLift[s]} {
+			p.resting[i][s] = math.Max(p.resting[i][s], v)
+		}
+	}
+	p.restingBack[0] = math.Max(p.restingBack[0], spine.Worst("lumbar_flexion"))
+	p.restingBack[1] = math.Max(p.restingBack[1], spine.Worst("lumbar_extension"))
+}
+
+// restNames are the sided quantities at rest, in the order of limbPeaks.
+var restNames = [...]string{"hip_flexion_resting", "hip_extension_resting", "hip_inward_turn_resting", "hip_outward_turn_resting",
+	"shoulder_elevation_resting"}
+
 // into writes the peaks. Nothing to stand on, as when lying, has a margin without end.
 func (p *limbPeaks) into(m *Measured) {
 	for i, sides := range limbKeys {
@@ -165,8 +190,17 @@ func (p *limbPeaks) into(m *Measured) {
 	}
 	for s := body.Left; s <= body.Right; s++ {
 		m.flag("straight_leg_off_floor_"+s.String(), p.straightOff[s])
+		m.put("hip_abduction_active_"+s.String(), p.abduction[s])
 		m.flag("crosses_while_flexed_"+s.String(), p.crossing[s])
 	}
+	for i, name := range restNames {
+		for s := body.Left; s <= body.Right; s++ {
+			m.put(name+"_"+s.String(), p.resting[i][s])
+		}
+	}
+	m.put("lumbar_flexion_resting", p.restingBack[0])
+	m.put("lumbar_extension_resting", p.restingBack[1])
+	m.flag("both_legs_off", p.bothOff)
 	m.flag("one_leg_bridge", p.oneLegBridge)
 	m.put("lying_leg_lever", p.lyingLever)
 	m.put("lumbar_moment", p.lowBack)

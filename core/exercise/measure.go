@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"restbend/core/body"
 )
@@ -116,6 +117,9 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		}
 		out.Moments = append(out.Moments, now)
 		limbs.take(fig, loads, still)
+		if f.Pose == "start" || kept {
+			limbs.rest(fig)
+		}
 		headLift = headLift || fig.Head.F.Z > 0.3 && fig.Pelvis.F.Z > 0.5 && fig.Gap(body.HeadPart, scene) > headOff
 		if !loads.Lies { // lying it bears its own weight alone
 			onHead = math.Max(onHead, loads.Share(body.HeadPart))
@@ -166,6 +170,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 	out.flag("ballistic", spine.quickest > fastDegrees || limbs.quickest > jerkDegrees)
 	out.flag("loaded", m.resisted() || works || limbs.lowestRibs > loadedLowestRibs)
 	out.flag("pillow", m.Pillow)
+	out.flag("raised_seat", m.RaisedSeat)
 	out.flag("fists", m.Fists)
 	out.flag("support_hand", m.Hands)
 	out.put("base_of_support", float64(stands))
@@ -254,6 +259,14 @@ var ordinary = map[string]float64{
 	"cervical_extension": 60,
 	"cervical_side_bend": 45,
 	"cervical_rotation":  80,
+}
+
+// OrdinaryRange is the ordinary range in degrees of a quantity of the spine, whichever side it names;
+// known is false for others.
+func OrdinaryRange(quantity string) (degrees float64, known bool) {
+	quantity = strings.TrimSuffix(strings.TrimSuffix(quantity, "_left"), "_right")
+	degrees, known = ordinary[quantity]
+	return
 }
 
 const (

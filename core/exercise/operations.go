@@ -8,6 +8,9 @@ import (
 	"restbend/core/body"
 )
 
+// Fists is the adaptation that spares the wrists alone.
+const Fists = "fists"
+
 // adapt carries out one adaptation on a movement: one form for each size it can
 // have. They are not measured yet.
 //
@@ -43,7 +46,7 @@ func adapt(m Movement, id string) []*Form {
 		out = append(out, form("a hand on a support", m.supportHand(), 0.1))
 	case "hands_swapped":
 		out = append(out, form("the hands the other way round", m.Mirror(), 0.02))
-	case "fists":
+	case Fists:
 		if m.FlatHands() {
 			f := form("on fists, the wrists straight", m.onFists(), 0.15)
 			f.For = "wrist_load" // that the hands stand higher is no reason for it
@@ -290,7 +293,10 @@ func (m Movement) pillow() (Movement, string) {
 			Solid{Min: body.Vec{X: -0.62, Y: -0.13}, Max: body.Vec{X: -0.40, Y: 0.13, Z: pillowHeight}, Soft: true},
 		), "under the head"
 	case "prone":
-		a := m.with(Solid{Min: body.Vec{X: -0.07, Y: -0.13}, Max: body.Vec{X: 0.10, Y: 0.13, Z: pillowHeight}, Soft: true})
+		// A soft pillow fills the hollow under the belly; chest and thighs still lie on the floor.
+		a := m
+		a.Solids = append(slices.Clone(m.Solids), Solid{Min: body.Vec{X: -0.07, Y: -0.13}, Max: body.Vec{X: 0.10, Y: 0.13, Z: pillowHeight},
+			Soft: true})
 		return a.posed(func(p body.Pose) body.Pose {
 			p.Lumbar.Flexion += 6
 			return p
@@ -346,6 +352,7 @@ func (m Movement) higherSeat(by float64) (Movement, bool) {
 	}
 	found := false
 	a := m
+	a.RaisedSeat = true
 	a.Scene.Boxes = slices.Clone(m.Scene.Boxes)
 	for i, b := range a.Scene.Boxes {
 		if sat(b.Min, b.Max) {

@@ -130,17 +130,13 @@ func (o *outsides) pulls(f *body.Figure) []body.Pull {
 	return out
 }
 
-// overhead says whether a hand above its shoulder holds more than little.
+// overhead says whether a hand above the top of the head holds more than little.
 func (o *outsides) overhead(f *body.Figure) bool {
 	for i, h := range o.m.Held {
 		n := o.newtons(i, f)
 		heavy := h.Kind == "weight" && n > overheadKG*9.81+1e-9 || h.Kind == "band" && n > overheadNewtons
 		if heavy && slices.ContainsFunc(gripped(h.At), func(p body.Part) bool {
-			side := body.Left
-			if strings.HasSuffix(string(p), "right") {
-				side = body.Right
-			}
-			return strings.HasPrefix(string(p), "hand") && f.Grip(p).Z > f.Arms[side].Root.Z && f.Chest.U.Z > 0.5
+			return strings.HasPrefix(string(p), "hand") && f.Grip(p).Z > f.Skull().At.Z+f.Skull().Radius && f.Chest.U.Z > 0.5
 		}) {
 			return true
 		}

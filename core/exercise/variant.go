@@ -210,6 +210,7 @@ type Movement struct {
 	EyesClosed bool
 	Pillow     bool // a pillow lies where it is wanted
 	Hands      bool // a hand on a support counts the feet as apart
+	RaisedSeat bool // the seat is higher than a chair's
 	Fists      bool // hands that bear are fists, so that no wrist is bent back
 	Position   Position
 	// Directions names the poses of a two-way movement that can be left out.

@@ -47,6 +47,13 @@ func (b Conditions) CheckClient(c Client, on civil.Day) *Mistake {
 				}
 				continue
 			}
+			if d.counts(field) && f == nil {
+				if v, ok := k.details[field].(float64); !ok || !(v >= 0 && v <= mostWeeks) {
+					return &Mistake{path + "." + field, fmt.Sprintf("expected %s, from 0 to %d, found %v",
+						strings.TrimSuffix(field, "_since"), mostWeeks, k.details[field])}
+				}
+				continue
+			}
 			if f == nil {
 				var asked []string
 				for _, f := range d.Fields {
@@ -56,9 +63,6 @@ func (b Conditions) CheckClient(c Client, on civil.Day) *Mistake {
 					asked = []string{"nothing"}
 				}
 				return &Mistake{path + "." + field, fmt.Sprintf("is not asked about %s; expected %s", k.ID, strings.Join(asked, ", "))}
-			}
-			if f.Since != "" && k.Word(DateField) != "" {
-				return &Mistake{path + "." + field, "the day of the operation is given too; expected one of the two"}
 			}
 			if err := f.check(k); err != nil {
 				return &Mistake{path + "." + field + err.Path, err.Want}
@@ -89,6 +93,9 @@ func (b Conditions) CheckClient(c Client, on civil.Day) *Mistake {
 	}
 	return nil
 }
+
+// mostWeeks is the most that the time since an operation may be said as.
+const mostWeeks = 5200
 
 // checkClearing says what is wrong with who cleared an operation, or when; empty for nothing.
 func checkClearing(k Condition, field string) string {

@@ -39,9 +39,12 @@ type RuleLimit struct {
 	// decides.
 	Quantity string         `yaml:"quantity"`
 	Max      *float64       `yaml:"max,omitempty"`
-	Word     string         `yaml:"word,omitempty"`    // the most, for an ordered word
-	Allowed  *bool          `yaml:"allowed,omitempty"` // false bars a true-or-false quantity
-	When     exercise.Scope `yaml:"when,omitempty"`    // any when left out
+	Weeks    *Phased        `yaml:"weeks,omitempty"`    // in place of Max, after an operation
+	Segments bool           `yaml:"segments,omitempty"` // no more than the segments allow that no fusion holds
+	Protects bool           `yaml:"protects,omitempty"` // a moving end stays MovingMargin away
+	Word     string         `yaml:"word,omitempty"`     // the most, for an ordered word
+	Allowed  *bool          `yaml:"allowed,omitempty"`  // false bars a true-or-false quantity
+	When     exercise.Scope `yaml:"when,omitempty"`     // any when left out
 	With     *With          `yaml:"with,omitempty"`
 	Sided    bool           `yaml:"sided,omitempty"` // only on the condition's side
 	Needs    []string       `yaml:"needs,omitempty"` // aids, any of which makes it harmless
@@ -148,7 +151,7 @@ func (f *Field) checkField(path string) *Mistake {
 		return mistake(path, "a figure needs min, max and expects")
 	case f.Kind == KindYesNo && f.Unknown == "" && f.UnknownAs == "":
 		return mistake(path+".unknown", "what holds when nothing was said is needed: true, false or another fact")
-	case f.Kind == KindYesNo && f.Unknown != "" && !slices.Contains(yesOrNo, f.Unknown):
+	case f.Kind == KindYesNo && f.Unknown != "" && f.Unknown != unasked && !slices.Contains(yesOrNo, f.Unknown):
 		return mistake(path+".unknown", "%q is not true or false", f.Unknown)
 	case f.Kind == KindChoice && f.Unknown == "":
 		return mistake(path+".unknown", "what holds when nothing was said is needed")
@@ -304,6 +307,9 @@ func (r Rule) check(condition string, domain map[string][]string) *Mistake {
 		}
 	}
 	for i, l := range r.Limits {
+		if l.Weeks != nil && !slices.Contains(domain["phase"], "first") {
+			return at(fmt.Sprintf("limits[%d].weeks", i), "a figure that follows the weeks is of an operation")
+		}
 		if err := l.check(domain); err != nil {
 			return at(fmt.Sprintf("limits[%d].%s", i, err.Path), "%s", err.Want)
 		}
@@ -344,6 +350,15 @@ func (l RuleLimit) check(domain map[string][]string) *Mistake {
 	if l.Max != nil {
 		given, value = given+1, *l.Max
 	}
+	if l.Weeks != nil {
+		if wrong := l.Weeks.check(); wrong != "" {
+			return at("weeks", "%s", wrong)
+		}
+		given, value = given+1, l.Weeks.First
+	}
+	if l.Protects && exercise.Find(q.ID+"_resting") == nil {
+		return at("protects", "%s is not measured at rest", q.ID)
+	}
 	if l.Word != "" {
 		given, value = given+1, l.Word
 	}
@@ -351,7 +366,7 @@ func (l RuleLimit) check(domain map[string][]string) *Mistake {
 		given, value = given+1, *l.Allowed
 	}
 	if given != 1 {
-		return at("quantity", "%s needs exactly one of max, word and allowed", l.Quantity)
+		return at("quantity", "%s needs exactly one of max, weeks, word and allowed", l.Quantity)
 	}
 	most, err := q.Scale(value)
 	switch {

@@ -89,7 +89,7 @@ func TestDescriptionMistakes(t *testing.T) {
 		"a fact twice":              {func(d *Description) { d.Facts[1].ID = d.Facts[0].ID }, "facts[1].id", "taken"},
 		"a fact without a name":     {func(d *Description) { d.Facts[1].ID = "" }, "facts[1].id", "empty"},
 		"needs that is no aid": {limit(RuleLimit{Quantity: "prone", Allowed: no(), Needs: []string{"kneeling"}}),
-			"rules[0].limits[0].needs[0]", "[pillow fists support_hand]"},
+			"rules[0].limits[0].needs[0]", "[pillow raised_seat fists support_hand]"},
 		"a fact from nothing":       {func(d *Description) { d.Facts[0].From = "stage" }, "facts[0].from", "neither"},
 		"a fact without unknown":    {func(d *Description) { d.Facts[0].Unknown = "" }, "facts[0]", "unknown"},
 		"bands that leave some out": {func(d *Description) { d.Facts[0].Bands = d.Facts[0].Bands[:1] }, "facts[0].bands", "without bounds"},

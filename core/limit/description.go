@@ -25,6 +25,8 @@ type Description struct {
 	// NeverUsual says that pain with this condition never counts as usual.
 	NeverUsual bool   `yaml:"never_usual,omitempty"`
 	Rules      []Rule `yaml:"rules,omitempty"`
+	// Operation says that it is one.
+	Operation *Operation `yaml:"operation,omitempty"`
 }
 
 // Field is one thing that is asked about a condition.
@@ -75,17 +77,28 @@ func (f *Field) figure(k Condition, on civil.Day) (float64, bool) {
 			return float64(on.Since(day)) / daysIn[f.Since], true
 		}
 	}
-	return k.Figure(f.ID)
+	if v, said := k.Figure(f.ID); said || f.Since == "" {
+		return v, said
+	}
+	for unit, field := range map[string]string{"weeks": weeksSince, "months": monthsSince} {
+		if v, said := k.Figure(field); said && unit != f.Since {
+			return v * daysIn[unit] / daysIn[f.Since], true
+		}
+	}
+	return 0, false
 }
 
 // Dated is the condition with the date in place of a figure that counts since one.
 func (d *Description) Dated(k Condition, on civil.Day) Condition {
 	for _, f := range d.Fields {
-		if v, said := k.Figure(f.ID); f.Since != "" && said {
-			if k.Word(DateField) == "" {
-				k = k.With(DateField, on.AddDate(0, 0, -int(v*daysIn[f.Since]+0.5)).String())
-			}
-			k = k.With(f.ID, nil)
+		if f.Since == "" {
+			continue
+		}
+		if v, said := f.figure(k, on); said && k.Word(DateField) == "" {
+			k = k.With(DateField, on.AddDate(0, 0, -int(v*daysIn[f.Since]+0.5)).String())
+		}
+		if k.Word(DateField) != "" {
+			k = k.With(weeksSince, nil).With(monthsSince, nil).With(f.ID, nil)
 		}
 	}
 	return k
@@ -251,6 +264,9 @@ func (d *Description) domain() map[string][]string {
 			}
 		case KindYesNo:
 			out[f.ID] = yesOrNo
+			if f.Unknown == unasked {
+				out[f.ID] = []string{"true", "false", unasked}
+			}
 		case KindLevels:
 			for _, r := range Regions {
 				out[r] = yesOrNo
@@ -293,8 +309,12 @@ func (d *Description) FactsOf(k Condition, c Client, on civil.Day) (out map[stri
 			out[f.ID] = f.Unknown
 		}
 	}
-	for _, f := range d.Facts {
-		out[f.ID] = f.of(d, k, c, on, out)
+	for _, together := range []bool{false, true} { // facts that are others taken together come last
+		for _, f := range d.Facts {
+			if (f.All != nil) == together {
+				out[f.ID] = f.of(d, k, c, on, out)
+			}
+		}
 	}
 	for i, f := range d.Fields {
 		if !silent[i] {
@@ -309,6 +329,9 @@ func (d *Description) FactsOf(k Condition, c Client, on civil.Day) (out map[stri
 	}
 	if yes, _ := k.Yes(cleared); yes && d.Field(cleared) != nil && k.Word(ClearedBy) == "" {
 		assumed = append(assumed, d.Name+": cleared for exercise, but nobody wrote down who cleared it.")
+	}
+	if d.Operation != nil && out["early"] == "false" && out[cleared] == unasked {
+		assumed = append(assumed, d.Name+": nobody has said that the surgeon cleared it for exercise; ask.")
 	}
 	return out, assumed
 }

@@ -107,7 +107,7 @@ func TestTimeGoesByByItself(t *testing.T) {
 	assert.Equal(t, "true", recent(0))
 	assert.Equal(t, "true", recent(30), "91 days are 2.99 months")
 	assert.Equal(t, "false", recent(31))
-	assert.Equal(t, k, d.Dated(k.With("months_since", 9), today), "a date that is there stays")
+	assert.Equal(t, k, d.Dated(k.With("months_since", 9).With("weeks_since", 3), today), "a date that is there stays")
 	check := func(k Condition) string {
 		if m := conditions.CheckClient(Client{Conditions: []Condition{k.With("levels", "L4-S1")}}, today); m != nil {
 			return m.Path + " " + m.Want
@@ -118,7 +118,13 @@ func TestTimeGoesByByItself(t *testing.T) {
 	assert.Contains(t, check(k.With(DateField, "2026-11-25")), "conditions[0].operated_on expected the day of the operation")
 	assert.Contains(t, check(k.With(DateField, "last year")), "operated_on")
 	assert.Contains(t, check(k.With(DateField, "1899-12-31")), "operated_on")
-	assert.Contains(t, check(k.With("months_since", 2)), "conditions[0].months_since the day of the operation is given too")
+	assert.Empty(t, check(k.With("months_since", 2)), "the day wins")
+	assert.Equal(t, "true", recent(0))
+	assert.Empty(t, check(k.With(DateField, nil).With("weeks_since", 20)), "weeks are as good as months")
+	assert.Contains(t, check(k.With("weeks_since", -1)), "conditions[0].weeks_since expected weeks, from 0 to 5200")
+	weeks, known := since.figure(Condition{ID: "spinal_fusion"}.With("weeks_since", 20), today)
+	assert.True(t, known)
+	assert.InDelta(t, 4.6, weeks, 0.01, "20 weeks in months")
 	bone := conditions.CheckClient(Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With(DateField, "2026-01-01")}}, today)
 	assert.Contains(t, bone.Want, "is not asked about")
 }

@@ -259,7 +259,8 @@ func TestBreaks(t *testing.T) {
 		breaks string // the rule, or none
 	}{
 		{"inside", exercise.AtRest().With("lumbar_flexion", 10).With("lumbar_moment", 0.04), ""},
-		{"over", exercise.AtRest().With("lumbar_flexion", 10.1), "disc_sciatica.flexion"},
+		{"half a degree over", exercise.AtRest().With("lumbar_flexion", 10.5), ""},
+		{"over", exercise.AtRest().With("lumbar_flexion", 10.6), "disc_sciatica.flexion"},
 		{"moment over", exercise.AtRest().With("lumbar_moment", 0.0411), "disc_sciatica.acute"},
 		{"other leg", exercise.AtRest().With("straight_leg_raise_right", 80), ""},
 		{"painful leg", exercise.AtRest().With("straight_leg_raise_left", 46), "disc_sciatica.nerve"},

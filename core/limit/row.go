@@ -32,11 +32,17 @@ type Limit struct {
 	With     *With          `json:"with,omitempty"`
 	Needs    []string       `json:"needs,omitempty"` // aids, any of which makes the row harmless
 	Reasons  []Reason       `json:"reasons"`
+	// Protects says that a moving end stays MovingMargin away from the figure: new joints, repairs
+	// and discs.
+	Protects bool `json:"protects,omitempty"`
 	// Bar tells a shut direction from a cap, for drawings and sentences.
 	Bar bool `json:"bar"`
 
 	key  exercise.Key // what is looked at; of no quantity where the name is not known
+	rest exercise.Key // the same at rest, of a row that protects
 	most float64      // on the scale that values are kept on
+
+	slack float64 // by which a value may be over
 }
 
 // Number is the limit's figure; ok is false for flags and words.
@@ -64,6 +70,14 @@ func (b size) row(quantity string, when exercise.Scope, written any, because Rea
 		}
 		if most, err := q.Scale(written); err == nil {
 			l.most = most
+		}
+		if q.Unit == exercise.Degrees {
+			l.slack = degreesSlack
+		}
+		if still := exercise.Find(q.ID + "_resting"); still != nil {
+			if key, err := still.Key(side, exercise.WhenAny); err == nil {
+				l.rest = key
+			}
 		}
 	}
 	switch v := written.(type) {
@@ -93,7 +107,7 @@ func RowsOf(written []RuleLimit, side string, bar bool, because Reason, heightCM
 		}
 		for _, name := range names {
 			row := body.row(name, l.when(), l.written(), because)
-			row.With, row.Needs, row.Bar = l.With, l.Needs, bar
+			row.With, row.Needs, row.Bar, row.Protects = l.With, l.Needs, bar, l.Protects
 			out = append(out, row)
 		}
 	}
@@ -130,7 +144,7 @@ func merge(rows []Limit) []Limit {
 		}
 		l := &out[i]
 		l.Reasons = append(l.Reasons, n.Reasons...)
-		l.Bar = l.Bar || n.Bar
+		l.Bar, l.Protects = l.Bar || n.Bar, l.Protects || n.Protects
 		if !(n.most >= l.most) { // stricter, or not to be compared
 			l.Max, l.Allowed, l.key, l.most = n.Max, n.Allowed, n.key, n.most
 		}
@@ -141,8 +155,15 @@ func merge(rows []Limit) []Limit {
 	return out
 }
 
-// slack forgives rounding: a published figure is rounded to a tenth.
-const slack = 0.0001
+// How much over a figure still passes: rounding, since a published figure is rounded to a tenth; of
+// an angle half a degree, which nobody sees. A moving end stays MovingMargin degrees away from
+// what is protected (common practice).
+const (
+	slack        = 0.0001
+	degreesSlack = 0.5
+
+	MovingMargin = 5.0
+)
 
 // breaks says whether a form breaks the row, and with which value on the scale of the
 // quantity. What was not measured breaks: it is not a number, and no comparison with it
@@ -157,7 +178,13 @@ func (l Limit) breaks(m exercise.Measured) (value float64, broken bool) {
 		return l.together(m)
 	}
 	value = m.At(l.key)
-	return value, !(value <= l.most+slack)
+	most := l.most + math.Max(slack, l.slack)
+	if l.Protects && l.When == exercise.WhenAny {
+		if still := m.At(l.rest); !(value <= still+degreesSlack) { // it moves there
+			most = l.most - MovingMargin + degreesSlack
+		}
+	}
+	return value, !(value <= most)
 }
 
 // together looks for an instant at which both quantities are over.
@@ -167,7 +194,7 @@ func (l Limit) together(m exercise.Measured) (value float64, broken bool) {
 	}
 	for _, moment := range m.Moments {
 		value = moment.Worst(l.Quantity)
-		if !(value <= l.most+slack) && !(moment.Worst(l.With.Quantity) <= l.With.Over) {
+		if !(value <= l.most+math.Max(slack, l.slack)) && !(moment.Worst(l.With.Quantity) <= l.With.Over) {
 			return value, true
 		}
 	}

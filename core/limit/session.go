@@ -23,13 +23,14 @@ const (
 	FloorTransfers  = "floor_transfers"  // ways down and up, each as one
 	WristSeconds    = "wrist_seconds"    // on the wrists without a break
 	CoreExercises   = "core_exercises"   // in the activate and strengthen phases
+	Exercises       = "exercises"        // of all phases
 	StandingSeconds = "standing_seconds" // on two feet at a stretch, work and rest between
 	Minutes         = "minutes"          // that suit the day: advice, not a bar
 )
 
 // SessionCounts are all of them.
 var SessionCounts = []string{ExtensionCycles, FlexionCycles, HeavySeconds, FloorTransfers, WristSeconds, CoreExercises,
-	StandingSeconds, Minutes}
+	Exercises, StandingSeconds, Minutes}
 
 // Where counting begins: common practice, figures of this product.
 const (

@@ -31,6 +31,9 @@ type spokenRule struct {
 	condition Condition
 	facts     map[string]string
 	loosened  bool // somebody has cleared it
+	weeks     float64
+	dated     bool // weeks are known
+	ends      [2]float64
 }
 
 // speaking finds the rules that hold for a client. Of a condition that it
@@ -63,6 +66,9 @@ func (b Conditions) speaking(c Client, on civil.Day) spoken {
 				continue
 			}
 			said := spokenRule{Rule: r, condition: k, facts: facts}
+			if said.weeks, said.dated = d.weeks(k, on); d.Operation != nil {
+				said.ends = d.Operation.Phases
+			}
 			if i := slices.IndexFunc(c.Clearances, func(x Clearance) bool { return x.Rule == r.ID }); i >= 0 && !r.Refer {
 				said.loosened = true
 				out.cleared = append(out.cleared, c.Clearances[i])
@@ -101,9 +107,22 @@ func (s spoken) limits(body size) []Limit {
 			continue
 		}
 		for _, l := range r.Limits {
+			if l.Weeks != nil {
+				figure, holds := l.Weeks.at(r.weeks, r.dated, r.ends)
+				if !holds {
+					continue
+				}
+				figure = round(figure, 3)
+				l.Max, l.Weeks = &figure, nil
+			}
+			if l.Segments {
+				figure := freeRange(l.Quantity, r.condition.Word("levels"), *l.Max)
+				l.Max = &figure
+			}
 			for _, quantity := range l.names(r.condition, r.facts) {
 				row := body.row(quantity, l.when(), l.written(), r.because())
 				row.With, row.Needs, row.Bar = l.With, l.Needs, r.Bar
+				row.Protects = l.Protects
 				out = append(out, row)
 			}
 		}
@@ -116,6 +135,8 @@ func (l RuleLimit) written() any {
 	switch {
 	case l.Max != nil:
 		return *l.Max
+	case l.Weeks != nil: // a surgeon's first word
+		return l.Weeks.First
 	case l.Word != "":
 		return l.Word
 	}

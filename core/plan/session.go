@@ -18,7 +18,7 @@ func (r Request) caps() []limit.SessionCap {
 	var out []limit.SessionCap
 	for _, k := range r.Limits.Session() {
 		switch k.Count {
-		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises:
+		case limit.ExtensionCycles, limit.FlexionCycles, limit.HeavySeconds, limit.CoreExercises, limit.Exercises:
 			out = append(out, k)
 		}
 	}
@@ -53,6 +53,8 @@ func counted(count string, at exercise.Position, f *exercise.Form, phase exercis
 		if phase == "activate" || phase == "strengthen" {
 			return 1
 		}
+	case limit.Exercises:
+		return 1
 	case limit.WristSeconds:
 		if onWrists(f) {
 			return longestSet(d)
@@ -194,6 +196,7 @@ func CountWords(count string, n float64) string {
 		limit.FloorTransfers:  "ways to or from the floor",
 		limit.WristSeconds:    "seconds on the wrists at once",
 		limit.CoreExercises:   "exercises of core work",
+		limit.Exercises:       "exercises",
 		limit.StandingSeconds: "seconds on two feet at a stretch",
 		limit.Minutes:         "minutes",
 	}
