@@ -20,7 +20,8 @@ func TestNoPlanLiesANewHipDown(t *testing.T) {
 	for _, side := range []string{"left", "right"} {
 		for _, approach := range []string{"posterior", "unknown"} {
 			for i, place := range exercise.Places {
-				hip := limit.Condition{ID: "hip_replacement"}.With("side", side).With("approach", approach).With("months_since", 2)
+				hip := limit.Condition{ID: "hip_replacement"}.With("side", side).With("approach", approach).With("months_since", 2).
+					With("cleared_for_exercise", true)
 				c := limit.Client{Format: "restbend.client/1", Name: "Ada Test", BirthYear: 1960, Conditions: []limit.Condition{hip},
 					Equipment: []string{"mat", "chair", "pillow", "towel", "band", "wall", "rail"}}
 				p, err := judge.Plan(c, app.Wish{Place: place, Minutes: 15 + 15*i}, nil, civil.Of(now))
@@ -43,7 +44,8 @@ func TestNoPlanLiesANewHipDown(t *testing.T) {
 	// The other side is free, so that the plans above are not empty of it by a bar on both.
 	right := limit.Client{
 		Conditions: []limit.Condition{
-			limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2),
+			limit.Condition{ID: "hip_replacement"}.With("side", "right").With("approach", "posterior").With("months_since", 2).
+				With("cleared_for_exercise", true),
 		},
 	}
 	j := limit.Judge(judge.Limits(right, civil.Of(now)).Limits, judge.Library.Variant("clam"), limit.Kit{})

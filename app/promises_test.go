@@ -9,6 +9,7 @@ import (
 
 	"restbend/app"
 	"restbend/core/civil"
+	"restbend/core/exercise"
 	"restbend/core/limit"
 )
 
@@ -43,6 +44,9 @@ func TestEveryLimitIsPromised(t *testing.T) {
 				assert.True(t, reasons[r.Text], "%s: %s has lost %q", d.ID, l.Quantity, r.Text)
 			}
 			if figure, number := l.Number(); number && l.With == nil && l.Needs == nil && l.Quantity != "balance_steps" && figure > 0 {
+				if tighter(set, l) {
+					continue // the figure for any time says more
+				}
 				words := app.LimitWords(l)
 				want := figures.FindAllString(words, -1)
 				found := false
@@ -53,6 +57,18 @@ func TestEveryLimitIsPromised(t *testing.T) {
 			}
 		}
 	}
+}
+
+// tighter says whether the same is limited further whenever it occurs.
+func tighter(set limit.Limits, than limit.Limit) bool {
+	figure, _ := than.Number()
+	for l := range set.Rows() {
+		if most, number := l.Number(); number && l.Quantity == than.Quantity && l.When == exercise.WhenAny && than.When != exercise.WhenAny &&
+			l.With == nil && most < figure {
+			return true
+		}
+	}
+	return false
 }
 
 func TestPromisesReadPlainly(t *testing.T) {
@@ -73,7 +89,7 @@ func TestPromisesReadPlainly(t *testing.T) {
 	assert.Contains(t, said["Low back"], "does not round past 10°, 10° under load too, not past 5° while it is turned past 5°")
 	assert.Contains(t, said["Low back"], "does not lean to either side past 5°, 4° under load, 5° when held too")
 	assert.Contains(t, said["Upper back"], "does not hollow past 12°")
-	assert.Equal(t, []string{"each is raised straight to 45° at most"}, said["Legs"])
+	assert.Equal(t, []string{"each is raised straight to 30° at most"}, said["Legs"])
 	assert.Equal(t,
 		[]string{"bears more than 15% of body weight only with the hands on fists; bears 30% of body weight at most"},
 		said["Right wrist"],

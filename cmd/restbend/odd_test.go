@@ -100,7 +100,7 @@ var oddClients = [][2]string{
 	{"operated tomorrow", `"conditions":[{"id":"hip_replacement","operated_on":"2026-12-24"}]`},
 	{"operated in 9999", `"conditions":[{"id":"hip_replacement","operated_on":"9999-01-01"}]`},
 	{"operated long ago", `"conditions":[{"id":"hip_replacement","operated_on":"0026-01-01"}]`},
-	{"date and months", `"conditions":[{"id":"hip_replacement","operated_on":"2026-01-24","months_since":10}]`},
+	{"weeks below nothing", `"conditions":[{"id":"hip_replacement","weeks_since":-1}]`},
 	{"an unknown side", `"conditions":[{"id":"hip_replacement","side":"front"}]`},
 	{"a curve of nowhere", `"conditions":[{"id":"scoliosis","curves":[{"region":"sacral","convex":"left"}]}]`},
 	{

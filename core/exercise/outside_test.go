@@ -13,7 +13,8 @@ import (
 // below or above them.
 func reaching(apart, high, shoulders float64) body.Figure {
 	var f body.Figure
-	f.Chest.U = body.Vec{Z: 1}
+	f.Chest.U, f.Neck = body.Vec{Z: 1}, body.Vec{Z: shoulders + 0.02}
+	f.Head = body.Frame{F: body.Vec{X: 1}, L: body.Vec{Y: 1}, U: body.Vec{Z: 1}}
 	for i, y := range []float64{1, -1} {
 		f.Arms[i].Root = body.Vec{Y: y * 0.1, Z: shoulders}
 		f.Arms[i].End = body.Vec{Y: y * apart / 2, Z: high}
@@ -86,10 +87,10 @@ func TestWhoHoldsIt(t *testing.T) {
 	)
 }
 
-// TestALoadOverTheHead: more than a kilogram, or more than 15 N, above the shoulder of an
+// TestALoadOverTheHead: more than a kilogram, or more than 15 N, above the head of an
 // upright chest.
 func TestALoadOverTheHead(t *testing.T) {
-	up, down := reaching(0.4, 0.9, 0.8), reaching(0.4, 0.7, 0.8)
+	up, down := reaching(0.4, 0.98, 0.8), reaching(0.4, 0.9, 0.8)
 	lying := up
 	lying.Chest.U = body.Vec{X: 1}
 	weight := func(kg float64) *outsides {
@@ -100,10 +101,10 @@ func TestALoadOverTheHead(t *testing.T) {
 	assert.False(t, weight(1.5).overhead(&down))
 	assert.False(t, weight(1.5).overhead(&lying), "lying it is ahead, not overhead")
 	onlyRight := down
-	onlyRight.Arms[body.Right].End.Z = 0.9
+	onlyRight.Arms[body.Right].End.Z = 0.98
 	assert.True(t, weight(1.5).overhead(&onlyRight), "by the hand that holds it")
 	assert.False(t, pulling(Held{Kind: "weight", At: []body.Part{"knees"}}, Settings{WeightKG: 5}, up).overhead(&up), "not in a hand")
-	wide := reaching(0.6, 0.9, 0.8)
+	wide := reaching(0.6, 0.98, 0.8)
 	band := Held{Kind: "band", At: []body.Part{"hands"}}
 	assert.True(t, pulling(band, Settings{}, up, wide).overhead(&wide), "17.5 N")
 	assert.False(t, pulling(band, Settings{}, up, wide).overhead(&up), "5 N")
