@@ -63,8 +63,8 @@ func TestEveryLimitIsPromised(t *testing.T) {
 func tighter(set limit.Limits, than limit.Limit) bool {
 	figure, _ := than.Number()
 	for l := range set.Rows() {
-		if most, number := l.Number(); number && l.Quantity == than.Quantity && l.When == exercise.WhenAny && than.When != exercise.WhenAny &&
-			l.With == nil && most < figure {
+		most, number := l.Number()
+		if number && l.Quantity == than.Quantity && l.When == exercise.WhenAny && l.When != than.When && l.With == nil && most < figure {
 			return true
 		}
 	}

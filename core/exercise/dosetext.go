@@ -169,11 +169,8 @@ func (d Dose) within() error {
 				}
 			}
 		}
-		if s := side.StaySeconds; s != 0 && (side.Kind != Repetitions || !(s >= 1 && s <= MostStay)) {
-			return fmt.Errorf("a stay of %g s; expected 1 to %d, inside repetitions", s, MostStay)
-		}
-		if side.Alternating && side.Kind != Repetitions && side.Kind != HoldSeconds {
-			return fmt.Errorf("alternating %s; expected repetitions, holds or seconds", strings.ReplaceAll(string(side.Kind), "_", " "))
+		if err := side.parts(); err != nil {
+			return err
 		}
 		if side.Kind == AlternatingSeconds && !(side.Seconds >= 5 && side.Seconds <= MostHold) {
 			return fmt.Errorf("%g s, alternating; expected 5 to %d", side.Seconds, MostHold)
@@ -184,6 +181,17 @@ func (d Dose) within() error {
 	}
 	if len(d.RepetitionsBySet) > MostSets {
 		return fmt.Errorf("%d sets; expected 1 to %d", len(d.RepetitionsBySet), MostSets)
+	}
+	return nil
+}
+
+// parts holds a stay and alternating sides to the doses that can have them.
+func (d Dose) parts() error {
+	if s := d.StaySeconds; s != 0 && (d.Kind != Repetitions || !(s >= 1 && s <= MostStay)) {
+		return fmt.Errorf("a stay of %g s; expected 1 to %d, inside repetitions", s, MostStay)
+	}
+	if d.Alternating && d.Kind != Repetitions && d.Kind != HoldSeconds {
+		return fmt.Errorf("alternating %s; expected repetitions, holds or seconds", strings.ReplaceAll(string(d.Kind), "_", " "))
 	}
 	return nil
 }

@@ -121,6 +121,7 @@ func TestWhoseSidesAlternate(t *testing.T) {
 		c.change(&m)
 		assert.Equal(t, c.want, m.Alternates(), name)
 		assert.Equal(t, c.want, Dose{Kind: Repetitions, Alternating: true}.Fits(m) == nil, name)
-		assert.EqualError(t, Dose{Kind: Repetitions, StaySeconds: 2}.Fits(m), "it has no shape to stay in; expected repetitions without a stay")
+		stay := Dose{Kind: Repetitions, StaySeconds: 2}
+		assert.EqualError(t, stay.Fits(m), "it has no shape to stay in; expected repetitions without a stay")
 	}
 }

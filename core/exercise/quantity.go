@@ -74,20 +74,33 @@ var (
 	unloaded  = []Scope{WhenAny, WhenHeld, WhenFast} // the neck's load is not worked out
 )
 
+// resting are sided angles as they are where a movement begins or is held, for judging alone.
+func resting(of ...string) (out []Quantity) {
+	for _, id := range of {
+		out = append(out, Quantity{ID: id + "_resting", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Inner: true,
+			Words: strings.ReplaceAll(id, "_", " ") + " at rest"})
+	}
+	return out
+}
+
 // Registry holds every quantity. To add one, add a line here and measure it in
 // MeasureFrames, which refuses to leave one out.
 var Registry = register(
 	spineQuantities("lumbar", "low back", everyway),
 	spineQuantities("thoracic", "upper back", everyway),
 	spineQuantities("cervical", "neck", unloaded),
+	resting("hip_flexion", "hip_extension", "hip_inward_turn", "hip_outward_turn", "shoulder_elevation"),
 	[]Quantity{
+		{ID: "lumbar_flexion_resting", Kind: Number, Unit: Degrees, Scopes: always, Inner: true, Words: "low back rounded at rest"},
+		{ID: "lumbar_extension_resting", Kind: Number, Unit: Degrees, Scopes: always, Inner: true, Words: "low back arched at rest"},
 		{ID: "hip_flexion", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "hip bend"},
 		{ID: "hip_extension", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "hip stretch"},
 		{ID: "hip_adduction", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "leg across the middle"},
 		{ID: "hip_rotation", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "hip turn"},
 		{ID: "hip_inward_turn", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "hip turned in"},
 		{ID: "hip_outward_turn", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "hip turned out"},
-		{ID: "hip_abduction_active", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "leg lifted to the side"},
+		{ID: "hip_abduction_active", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always,
+			Words: "leg lifted to the side"},
 		{ID: "knee_flexion", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: underLoad, Words: "knee bend"},
 		{ID: "shoulder_elevation", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "arm raised"},
 		{ID: "straight_leg_raise", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "straight leg raised"},
@@ -104,13 +117,6 @@ var Registry = register(
 			Words: "one-sided moving load on the low back"},
 		{ID: "hand_force", Kind: Number, Unit: Newtons, Sided: true, Worse: true, Scopes: always, Words: "force on one arm"},
 		{ID: "foot_force", Kind: Number, Unit: Newtons, Sided: true, Worse: true, Scopes: always, Words: "force on one leg"},
-		{ID: "hip_flexion_resting", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Inner: true, Words: "hip bend at rest"},
-		{ID: "hip_extension_resting", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Inner: true, Words: "hip stretch at rest"},
-		{ID: "hip_inward_turn_resting", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Inner: true, Words: "hip turned in at rest"},
-		{ID: "hip_outward_turn_resting", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Inner: true, Words: "hip turned out at rest"},
-		{ID: "shoulder_elevation_resting", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Inner: true, Words: "arm raised at rest"},
-		{ID: "lumbar_flexion_resting", Kind: Number, Unit: Degrees, Scopes: always, Inner: true, Words: "low back rounded at rest"},
-		{ID: "lumbar_extension_resting", Kind: Number, Unit: Degrees, Scopes: always, Inner: true, Words: "low back arched at rest"},
 		{ID: "lowest_ribs_moment", Kind: Number, Unit: Moment, Scopes: always, Words: "load on the lowest ribs", Inner: true},
 		{ID: "lying_leg_lever", Kind: Number, Unit: Moment, Scopes: always, Words: "lever of the legs in the air, lying", Inner: true},
 		{ID: "hip_moment", Kind: Number, Unit: Moment, Scopes: always, Words: "load on one hip", Inner: true},
