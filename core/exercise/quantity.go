@@ -74,8 +74,8 @@ var (
 	unloaded  = []Scope{WhenAny, WhenHeld, WhenFast} // the neck's load is not worked out
 )
 
-// resting are sided angles as they are where a movement begins or is held, for judging alone.
-func resting(of ...string) (out []Quantity) {
+// anglesAtRest are sided angles as they are where a movement begins or is held, for judging alone.
+func anglesAtRest(of ...string) (out []Quantity) {
 	for _, id := range of {
 		out = append(out, Quantity{ID: id + "_resting", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Inner: true,
 			Words: strings.ReplaceAll(id, "_", " ") + " at rest"})
@@ -89,7 +89,7 @@ var Registry = register(
 	spineQuantities("lumbar", "low back", everyway),
 	spineQuantities("thoracic", "upper back", everyway),
 	spineQuantities("cervical", "neck", unloaded),
-	resting("hip_flexion", "hip_extension", "hip_inward_turn", "hip_outward_turn", "shoulder_elevation"),
+	anglesAtRest("hip_flexion", "hip_extension", "hip_inward_turn", "hip_outward_turn", "shoulder_elevation"),
 	[]Quantity{
 		{ID: "lumbar_flexion_resting", Kind: Number, Unit: Degrees, Scopes: always, Inner: true, Words: "low back rounded at rest"},
 		{ID: "lumbar_extension_resting", Kind: Number, Unit: Degrees, Scopes: always, Inner: true, Words: "low back arched at rest"},
