@@ -3,9 +3,11 @@ package app
 import (
 	"fmt"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
+	"restbend/core/find"
 	"restbend/core/limit"
 )
 
@@ -23,6 +25,8 @@ type Detail struct {
 type ConditionForm struct {
 	ID, Words, Also string // Also is the clinical word, or a remark
 	Details         []Detail
+	Common          bool   // asked about first
+	Search          string // what people call it, in small letters
 }
 
 var (
@@ -36,10 +40,17 @@ var (
 
 // ConditionForms are all conditions in asking order, with the few details
 // each needs.
-func ConditionForms(conditions limit.Conditions) []ConditionForm {
+func ConditionForms(conditions limit.Conditions, sayings []find.Saying) []ConditionForm {
 	var out []ConditionForm
 	for _, d := range conditions {
-		f := ConditionForm{ID: d.ID, Words: d.Name, Also: d.Also}
+		f := ConditionForm{ID: d.ID, Words: d.Name, Also: d.Also, Common: d.Common}
+		called := []string{d.Name, d.Also, strings.ReplaceAll(d.ID, "_", " ")}
+		for _, s := range sayings {
+			if slices.Contains(s.To, "condition "+d.ID) {
+				called = append(called, s.Say...)
+			}
+		}
+		f.Search = strings.ToLower(strings.Join(called, " · "))
 		for _, field := range d.Fields {
 			f.Details = append(f.Details, details(field)...)
 		}

@@ -37,7 +37,11 @@ func NewJudge() (*Judge, error) {
 	if _, err := library.ReadinessRules(); err != nil {
 		return nil, fmt.Errorf("the rules of readiness: %w", err)
 	}
-	j := &Judge{l, ConditionForms(l.Conditions), plan.NewLibrary(l.Variants, l.Hash, l.StandIns), &atomic.Pointer[readiness.Rules]{}}
+	sayings, err := library.Sayings()
+	if err != nil {
+		return nil, err
+	}
+	j := &Judge{l, ConditionForms(l.Conditions, sayings), plan.NewLibrary(l.Variants, l.Hash, l.StandIns), &atomic.Pointer[readiness.Rules]{}}
 	j.days.Store(l.Days())
 	return j, nil
 }

@@ -337,11 +337,6 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 			}
 		}
 		p, what := row.Plan, ""
-		if e.Kind == "swap" || e.Kind == "add" {
-			if err := s.earned(ctx, row, e.Variant); err != nil {
-				return plan.Plan{}, "", err
-			}
-		}
 		name := ""
 		if e.Item >= 0 && e.Item < len(p.Items) {
 			name = p.Items[e.Item].Name
@@ -387,6 +382,11 @@ func (s *Studio) EditPlan(ctx context.Context, id string, revision int, e Edit) 
 		}
 		if err != nil {
 			return p, "", &formats.Invalid{Want: err.Error()}
+		}
+		if e.Kind == "swap" || e.Kind == "add" { // safe, and earned
+			if err := s.earned(ctx, row, e.Variant); err != nil {
+				return plan.Plan{}, "", err
+			}
 		}
 		return p, what, nil
 	})

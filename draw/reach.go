@@ -5,6 +5,8 @@ import (
 	"html"
 	"math"
 	"strings"
+
+	"restbend/core/limit"
 )
 
 // ReachSide is one direction of a region: how far it may go, and what is used of it.
@@ -20,9 +22,12 @@ type ReachSide struct {
 
 func (s ReachSide) limited() bool { return s.Allowed < s.Ordinary }
 
+// reachSlack is how much over still passes, as the verdict has it, with what rounding adds.
+const reachSlack = limit.DegreesSlack + 0.05
+
 // Over says that more is used than is allowed, in all or under load.
 func (s ReachSide) Over() bool {
-	return s.limited() && s.Used > s.Allowed+0.05 || s.less() && s.UnderLoad > s.Loaded+0.05
+	return s.limited() && s.Used > s.Allowed+reachSlack || s.less() && s.UnderLoad > s.Loaded+reachSlack
 }
 func (s ReachSide) less() bool { return s.Loaded < min(s.Allowed, s.Ordinary) }
 

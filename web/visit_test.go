@@ -126,11 +126,12 @@ func TestEveryConditionCanBeAskedAbout(t *testing.T) {
 		}
 	}
 	form["conditions"] = []string{"spinal_fusion", "scoliosis", "hip_replacement", "raised_blood_pressure", "shoulder_pain"}
-	for field, v := range map[string]string{"spinal_fusion.levels": "L4-S1", "spinal_fusion.months_since": "14",
+	for field, v := range map[string]string{"spinal_fusion.levels": "L4-S1", "spinal_fusion.weeks_since": "61",
 		"spinal_fusion.cleared_for_exercise": "yes",
 		"scoliosis.thoracic":                 "right", "scoliosis.thoracic_cobb": "24", "hip_replacement.side": "left",
-		"hip_replacement.approach": "posterior", "hip_replacement.months_since": "8",
-		"raised_blood_pressure.reading": "138/84", "raised_blood_pressure.controlled": "yes", "shoulder_pain.rest_pain": "no"} {
+		"hip_replacement.approach": "posterior", "hip_replacement.weeks_since": "35",
+		"hip_replacement.cleared_for_exercise": "yes",
+		"raised_blood_pressure.reading":        "138/84", "raised_blood_pressure.controlled": "yes", "shoulder_pain.rest_pain": "no"} {
 		form.Set(field, v)
 	}
 	resp, _ := ask(t, http.MethodPost, srv.URL+"/clients", form, nil)

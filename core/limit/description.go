@@ -14,7 +14,8 @@ import (
 // condition; the form, the reader of files, the checks and the words come from it.
 type Description struct {
 	ID      string   `yaml:"condition"`
-	Order   int      `yaml:"order"` // in which it is asked about
+	Order   int      `yaml:"order"`            // in which it is asked about
+	Common  bool     `yaml:"common,omitempty"` // one of the ten that are asked about first
 	Name    string   `yaml:"name"`
 	Also    string   `yaml:"also,omitempty"` // the clinical word, or a remark
 	Fields  []Field  `yaml:"fields,omitempty"`

@@ -88,6 +88,9 @@ func implied(c Client, on civil.Day) []impliedCondition {
 	if p, ok := ReadPressure(c.RestingPressure); ok && p.High() {
 		add("raised_blood_pressure", "A resting pressure of %s is handled as not under control, whatever was ticked.", p)
 	}
+	if k, because := c.onSteroids(on); because != "" && !c.Has("osteoporosis") && !c.Has("osteopenia") {
+		out = append(out, impliedCondition{k, because})
+	}
 	if lost, since := c.lostHeight(); since != "" {
 		add(
 			"osteoporosis",
@@ -97,6 +100,31 @@ func implied(c Client, on civil.Day) []impliedCondition {
 		)
 	}
 	return out
+}
+
+// From these on steroid tablets thin the bone, and from these on as in osteoporosis, until a density
+// is known (ACR guideline 2022, from memory).
+const (
+	steroidMonths  = 3.0
+	steroidMg      = 2.5 // a day
+	steroidMgMuch  = 7.5
+	steroidAge     = 65
+	menopauseAge   = 55
+	steroidThinned = "Steroid tablets for months thin the bone: until a density is known, work goes on as with %s."
+)
+
+// onSteroids is what steroid tablets make of the bone; because is empty where they make nothing of
+// it. How long and how much nobody knows counts as long and much.
+func (c Client) onSteroids(on civil.Day) (k Condition, because string) {
+	s := c.Steroids
+	if !s.Taken || s.Months > 0 && s.Months < steroidMonths || s.MgDaily > 0 && s.MgDaily < steroidMg {
+		return k, ""
+	}
+	age := c.age(on)
+	if s.MgDaily == 0 || s.MgDaily >= steroidMgMuch || age == 0 || age > steroidAge || c.Sex != "male" && age >= menopauseAge {
+		return Condition{ID: "osteoporosis"}.With("vertebral_fracture", false), fmt.Sprintf(steroidThinned, "fragile bone")
+	}
+	return Condition{ID: "osteopenia"}, fmt.Sprintf(steroidThinned, "low bone mass")
 }
 
 // fallsTest is what a test of balance or legs says of falling.

@@ -72,7 +72,7 @@ func (b size) row(quantity string, when exercise.Scope, written any, because Rea
 			l.most = most
 		}
 		if q.Unit == exercise.Degrees {
-			l.slack = degreesSlack
+			l.slack = DegreesSlack
 		}
 		if still := exercise.Find(q.ID + "_resting"); still != nil {
 			if key, err := still.Key(side, exercise.WhenAny); err == nil {
@@ -160,7 +160,7 @@ func merge(rows []Limit) []Limit {
 // what is protected (common practice).
 const (
 	slack        = 0.0001
-	degreesSlack = 0.5
+	DegreesSlack = 0.5
 
 	MovingMargin = 5.0
 )
@@ -180,8 +180,8 @@ func (l Limit) breaks(m exercise.Measured) (value float64, broken bool) {
 	value = m.At(l.key)
 	most := l.most + math.Max(slack, l.slack)
 	if l.Protects && l.When == exercise.WhenAny {
-		if still := m.At(l.rest); !(value <= still+degreesSlack) { // it moves there
-			most = l.most - MovingMargin + degreesSlack
+		if still := m.At(l.rest); !(value <= still+DegreesSlack) { // it moves there
+			most = l.most - MovingMargin + DegreesSlack
 		}
 	}
 	return value, !(value <= most)

@@ -244,7 +244,7 @@ func (p *Plan) restWrists(lib Library) {
 
 // steady asks for support in reach wherever somebody who may fall stands free.
 func (p *Plan) steady(r Request) {
-	if !r.mayFall() {
+	if !r.wantsSupport() {
 		return
 	}
 	for i := range p.Items {
@@ -252,6 +252,20 @@ func (p *Plan) steady(r Request) {
 			it.First = strings.TrimSpace(it.First + " A chair back or a rail stays in reach.")
 		}
 	}
+}
+
+// wantsSupport says whether a limit on balance asks for support in reach, whichever condition or
+// measure it comes from.
+func (r Request) wantsSupport() bool {
+	if r.mayFall() {
+		return true
+	}
+	for l := range r.Limits.Rows() {
+		if l.Quantity == "balance_steps" || l.Quantity == "base_of_support" {
+			return true
+		}
+	}
+	return false
 }
 
 // mayFall says whether the client's falls risk is raised, by a condition or by measures.
