@@ -199,6 +199,7 @@ func readIntake(conditions limit.Conditions, form url.Values, into limit.Client,
 	}
 	k.Strict = form.Get("strict") == "yes"
 	k.Steroids.Taken = form.Get("steroids") == "yes"
+	k.BetaBlocker, k.Sedatives = form.Get("beta_blocker") == "yes", form.Get("sedatives") == "yes"
 	if form.Has("last_height_cm") {
 		k.LastHeightCM = sized("last_height_cm", aHeight, u.ReadHeight)
 	}

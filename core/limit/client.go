@@ -47,6 +47,8 @@ type Client struct {
 	FallsThisYear     int                `json:"falls_this_year,omitempty"`
 	FallInjury        bool               `json:"fall_injury,omitempty"` // one of them needed care or left a mark
 	Steroids          Steroids           `json:"steroids,omitzero"`
+	BetaBlocker       bool               `json:"beta_blocker,omitempty"` // tablets that hold the pulse down
+	Sedatives         bool               `json:"sedatives,omitempty"`    // tablets that make drowsy
 	RestingPressure   string             `json:"resting_pressure,omitempty"`
 	RestingPressureOn string             `json:"resting_pressure_on,omitempty"` // the day it was taken
 	Rungs             []Rung             `json:"rungs,omitempty"`

@@ -207,6 +207,9 @@ func fallsBecause(c Client, on civil.Day) []string {
 	if age := c.age(on); age >= fallsAge {
 		out = append(out, fmt.Sprintf("%d years old", age))
 	}
+	if c.Sedatives {
+		out = append(out, "takes tablets that make drowsy")
+	}
 	switch {
 	case c.FallsThisYear >= manyFalls:
 		out = append(out, fmt.Sprintf("%d falls in a year", c.FallsThisYear))

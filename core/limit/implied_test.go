@@ -128,3 +128,29 @@ func TestTimeGoesByByItself(t *testing.T) {
 	bone := conditions.CheckClient(Client{Conditions: []Condition{Condition{ID: "osteoporosis"}.With(DateField, "2026-01-01")}}, today)
 	assert.Contains(t, bone.Want, "is not asked about")
 }
+
+// TestTabletsCount: steroids for months thin the bone until a density is known, what makes drowsy
+// counts for falls, and beta-blockers take the pulse's word away.
+func TestTabletsCount(t *testing.T) {
+	born := func(age int) int { return today.Year() - age }
+	for name, c := range map[string]struct {
+		client Client
+		want   string
+	}{
+		"none":                       {Client{BirthYear: born(50), Sex: "male"}, ""},
+		"nobody knows how much":      {Client{BirthYear: born(50), Sex: "male", Steroids: Steroids{Taken: true}}, "osteoporosis"},
+		"little, for long":           {Client{BirthYear: born(50), Sex: "male", Steroids: Steroids{true, 12, 5}}, "osteopenia"},
+		"much, for long":             {Client{BirthYear: born(50), Sex: "male", Steroids: Steroids{true, 12, 7.5}}, "osteoporosis"},
+		"little, old":                {Client{BirthYear: born(66), Sex: "male", Steroids: Steroids{true, 12, 5}}, "osteoporosis"},
+		"little, past the menopause": {Client{BirthYear: born(58), Sex: "female", Steroids: Steroids{true, 12, 5}}, "osteoporosis"},
+		"a short course":             {Client{BirthYear: born(80), Steroids: Steroids{true, 1, 40}}, ""},
+		"hardly any":                 {Client{BirthYear: born(80), Steroids: Steroids{true, 12, 2}}, ""},
+	} {
+		k, because := c.client.onSteroids(today)
+		assert.Equal(t, c.want, k.ID, name)
+		assert.Equal(t, c.want == "", because == "", name)
+	}
+	assert.Equal(t, []string{"takes tablets that make drowsy"}, fallsBecause(Client{BirthYear: born(50), Sedatives: true}, today))
+	assert.Contains(t, For(Client{BetaBlocker: true}, conditions, today).Defaults,
+		"Beta-blockers hold the pulse down: effort is judged by talking, not by the pulse.")
+}

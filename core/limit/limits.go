@@ -161,6 +161,9 @@ func (s *Limits) assume(c Client) {
 			fmt.Sprintf("A resting pressure of %s is 140/90 or over: ask whether it is known, and under control.", p),
 		)
 	}
+	if c.BetaBlocker {
+		s.Defaults = append(s.Defaults, "Beta-blockers hold the pulse down: effort is judged by talking, not by the pulse.")
+	}
 	if c.Pain.Now == nil {
 		s.Defaults = append(s.Defaults, "Pain now was not given: 0 is used.")
 	}
