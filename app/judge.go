@@ -41,7 +41,8 @@ func NewJudge() (*Judge, error) {
 	if err != nil {
 		return nil, err
 	}
-	j := &Judge{l, ConditionForms(l.Conditions, sayings), plan.NewLibrary(l.Variants, l.Hash, l.StandIns), &atomic.Pointer[readiness.Rules]{}}
+	fast := plan.NewLibrary(l.Variants, l.Hash, l.StandIns)
+	j := &Judge{l, ConditionForms(l.Conditions, sayings), fast, &atomic.Pointer[readiness.Rules]{}}
 	j.days.Store(l.Days())
 	return j, nil
 }

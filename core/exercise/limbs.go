@@ -69,13 +69,15 @@ type limbPeaks struct {
 	any                 bool
 	lyingLever          float64    // of legs in the air, on the back
 	abduction           [2]float64 // of a leg that bears nothing
+	liftedArm           [2]float64 // degrees of an arm that is held up or moved by its own muscles
 	bothOff             bool       // both legs in the air, on the back
 	straightOff         [2]bool
 	crossing            [2]bool
 	oneLegBridge        bool
 	last                *[4]float64 // angles of hips and shoulders, for their speed
 	lastAt              float64
-	quickest            float64 // degrees a second
+	hands               [2]body.Vec // where they were then
+	quickest            float64     // degrees a second
 }
 
 // take adds an instant.
@@ -125,6 +127,7 @@ const (
 	liftedPelvis = 0.10 // body heights between the hips and the floor
 	oneCarries   = 0.85 // share of what the legs carry from which it is one of them
 	bearsLittle  = 0.02 // share of body weight under which a leg is carried by its hip
+	arrives      = 0.01 // body heights between two instants under which a hand stays where it is
 	pastMiddle   = 5.0  // degrees from which a thigh goes past the middle
 )
 
@@ -134,7 +137,7 @@ func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
 	if onBack {
 		p.lyingLever = math.Max(p.lyingLever, loads.Flexors[0]+loads.Flexors[1])
 		both := loads.Leg[0] + loads.Leg[1]
-		p.bothOff = p.bothOff || loads.Flexors[0] > offFloor && loads.Flexors[1] > offFloor
+		p.bothOff = p.bothOff || loads.Air[0] && loads.Air[1]
 		lifted := f.Origin.Z > liftedPelvis && loads.Share(body.Seat, "hip_left", "hip_right") < 0.02
 		if lifted && both > 0.05 && math.Max(loads.Leg[0], loads.Leg[1]) > oneCarries*both {
 			p.oneLegBridge = true
@@ -143,6 +146,9 @@ func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
 	for s := body.Left; s <= body.Right; s++ {
 		if a.KneeFlexion[s] < straightKnee && loads.Flexors[s] > offFloor {
 			p.straightOff[s] = true
+		}
+		if loads.Arms[s] > 0 {
+			p.liftedArm[s] = math.Max(p.liftedArm[s], a.ShoulderLift[s])
 		}
 		if loads.Leg[s] < bearsLittle {
 			p.abduction[s] = math.Max(p.abduction[s], a.HipAbduction[s])
@@ -154,15 +160,21 @@ func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
 }
 
 // move adds how quickly hips and shoulders go.
-func (p *limbPeaks) move(f *body.Figure, at float64) {
+func (p *limbPeaks) move(f *body.Figure, loads body.Loads, at float64) {
 	a := f.Angles()
 	now := [4]float64{a.HipFlexion[0], a.HipFlexion[1], a.ShoulderLift[0], a.ShoulderLift[1]}
 	if p.last != nil && at > p.lastAt {
 		for i, v := range now {
 			p.quickest = math.Max(p.quickest, math.Abs(v-p.last[i])/(at-p.lastAt))
 		}
+		for s := body.Left; s <= body.Right; s++ { // one that slides along the mat is moved by itself, too
+			slides := f.Arms[s].End.Sub(p.hands[s]).Len() > arrives
+			if slides && !loads.Props[s] && now[2+s] != p.last[2+s] {
+				p.liftedArm[s] = math.Max(p.liftedArm[s], now[2+s])
+			}
+		}
 	}
-	p.last, p.lastAt = &now, at
+	p.last, p.lastAt, p.hands = &now, at, [2]body.Vec{f.Arms[0].End, f.Arms[1].End}
 }
 
 // rest adds a posture in which the movement begins or is held.
@@ -191,6 +203,7 @@ func (p *limbPeaks) into(m *Measured) {
 	for s := body.Left; s <= body.Right; s++ {
 		m.flag("straight_leg_off_floor_"+s.String(), p.straightOff[s])
 		m.put("hip_abduction_active_"+s.String(), p.abduction[s])
+		m.put("shoulder_elevation_active_"+s.String(), p.liftedArm[s])
 		m.flag("crosses_while_flexed_"+s.String(), p.crossing[s])
 	}
 	for i, name := range restNames {

@@ -111,7 +111,7 @@ func MeasureFrames(m Movement, frames []Frame) (Measured, error) {
 		}
 		now := spineOf(fig.Pose)
 		spine.take(now, f.Seconds, loaded, kept)
-		limbs.move(fig, f.Seconds)
+		limbs.move(fig, loads, f.Seconds)
 		if f.Same >= 0 {
 			continue // its peaks are in already
 		}

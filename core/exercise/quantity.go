@@ -103,6 +103,8 @@ var Registry = register(
 			Words: "leg lifted to the side"},
 		{ID: "knee_flexion", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: underLoad, Words: "knee bend"},
 		{ID: "shoulder_elevation", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "arm raised"},
+		{ID: "shoulder_elevation_active", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always,
+			Words: "arm lifted by itself"},
 		{ID: "straight_leg_raise", Kind: Number, Unit: Degrees, Sided: true, Worse: true, Scopes: always, Words: "straight leg raised"},
 		{ID: "wrist_load", Kind: Number, Unit: Share, Sided: true, Worse: true, Scopes: always, Words: "weight on one wrist"},
 		{ID: "forearm_load", Kind: Number, Unit: Share, Sided: true, Worse: true, Scopes: always, Words: "weight on one forearm"},
