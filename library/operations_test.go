@@ -28,7 +28,8 @@ func operated(condition, details string, weeks float64, cleared string) limit.Cl
 	}
 	one := 1
 	return limit.Client{BirthYear: today.Year() - 60, Sex: "female", Conditions: []limit.Condition{k},
-		Pain: limit.Pain{Now: &one}, Place: "mat", RedFlags: []string{}, Equipment: []string{"mat", "chair", "pillow", "towel", "band", "wall", "rail"}}
+		Pain: limit.Pain{Now: &one}, Place: "mat", RedFlags: []string{},
+		Equipment: []string{"mat", "chair", "pillow", "towel", "band", "wall", "rail"}}
 }
 
 // TestSafetyOperationsByWeek holds the rules against a table of operation, week and movement that

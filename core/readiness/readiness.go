@@ -188,6 +188,7 @@ func (r *Rules) assess(c limit.Client, past []Visit, marks []Mark, day civil.Day
 	if k.out.Status == Refer {
 		k.instead("No session, no exercises at home, until somebody has looked at it.")
 	}
+	k.clearances()
 	k.tighten()
 	k.cautions()
 	return k

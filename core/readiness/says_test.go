@@ -338,3 +338,22 @@ func TestAHighReadingOfAnotherDayIsAskedAgain(t *testing.T) {
 		assert.Equal(t, want, asked, reading)
 	}
 }
+
+// TestAnOldOperationIsAskedAbout without keeping the client from a session.
+func TestAnOldOperationIsAskedAbout(t *testing.T) {
+	r := rules(t)
+	for answer, asked := range map[any]bool{nil: true, true: false} {
+		k := readinesstest.Base(day)
+		one := limit.Condition{ID: "discectomy_or_laminectomy"}.With("which", "discectomy").With("weeks_since", 520.0)
+		if answer != nil {
+			one = one.With("cleared_for_exercise", answer)
+		}
+		k.Conditions = []limit.Condition{one}
+		got := r.For(k, nil, nil, day, readiness.Plan)
+		assert.Equal(t, readiness.Ready, got.Status, "%v", answer)
+		found := slices.ContainsFunc(got.Asks, func(q readiness.Question) bool {
+			return q.Field == "conditions.discectomy_or_laminectomy" && strings.Contains(q.Question, "has the surgeon cleared exercise")
+		})
+		assert.Equal(t, asked, found, "%v: %v", answer, got.Asks)
+	}
+}

@@ -332,6 +332,18 @@ func (k *assessment) unscreened() {
 	}
 }
 
+// clearances asks about an operation long past that nobody has cleared; the limits do not wait
+// for the answer.
+func (k *assessment) clearances() {
+	for _, one := range k.client.Conditions {
+		if d := k.Conditions.Condition(one.ID); d != nil {
+			if question := d.Unasked(one, k.client, k.day); question != "" {
+				k.asks("conditions."+one.ID, "", question)
+			}
+		}
+	}
+}
+
 // oldPressure asks for a high pressure to be taken again before a lesson.
 func (k *assessment) oldPressure() {
 	if k.act == Teach && k.given.RestingPressure != k.client.RestingPressure {
