@@ -96,7 +96,7 @@ func TestAnExercisePage(t *testing.T) {
 	b.press(".shelf-family summary")
 	b.until(`document.querySelector(".shelf-family .card-link").checkVisibility()`)
 	b.open(srv.URL + "/clients/new")
-	b.until(`document.body.scrollHeight < 4700`)
+	b.until(`document.body.scrollHeight < 4900`)
 	b.open(srv.URL + "/clients/" + client(t, s, "Odette") + "/screens")
 	b.until(`document.body.scrollHeight < 4450`)
 }

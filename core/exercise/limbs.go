@@ -73,6 +73,7 @@ type limbPeaks struct {
 	bothOff             bool       // both legs in the air, on the back
 	straightOff         [2]bool
 	crossing            [2]bool
+	behindBack          [2]bool // a hand
 	oneLegBridge        bool
 	last                *[4]float64 // angles of hips and shoulders, for their speed
 	lastAt              float64
@@ -128,6 +129,9 @@ const (
 	oneCarries   = 0.85 // share of what the legs carry from which it is one of them
 	bearsLittle  = 0.02 // share of body weight under which a leg is carried by its hip
 	arrives      = 0.01 // body heights between two instants under which a hand stays where it is
+	behindBack   = 0.05 // body heights behind the hips from which a hand is behind the back,
+	awayFromBack = 0.16 // up to where it is away from it,
+	besideBack   = 0.09 // and from the middle up to where it is beside the body
 	pastMiddle   = 5.0  // degrees from which a thigh goes past the middle
 )
 
@@ -153,6 +157,9 @@ func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
 		if loads.Leg[s] < bearsLittle {
 			p.abduction[s] = math.Max(p.abduction[s], a.HipAbduction[s])
 		}
+		d := f.Arms[s].End.Sub(f.Origin) // from the middle of the hips
+		back := -d.Dot(f.Pelvis.F)
+		p.behindBack[s] = p.behindBack[s] || back > behindBack && back < awayFromBack && math.Abs(d.Dot(f.Pelvis.L)) < besideBack
 		if a.HipFlexion[s] > flexedHip && -a.HipAbduction[s] > pastMiddle {
 			p.crossing[s] = true
 		}
@@ -205,6 +212,7 @@ func (p *limbPeaks) into(m *Measured) {
 		m.put("hip_abduction_active_"+s.String(), p.abduction[s])
 		m.put("shoulder_elevation_active_"+s.String(), p.liftedArm[s])
 		m.flag("crosses_while_flexed_"+s.String(), p.crossing[s])
+		m.flag("hand_behind_back_"+s.String(), p.behindBack[s])
 	}
 	for i, name := range restNames {
 		for s := body.Left; s <= body.Right; s++ {

@@ -141,6 +141,7 @@ var Registry = register(
 		{ID: "straight_leg_off_floor", Kind: Flag, Sided: true, Worse: true, Scopes: always, Words: "a straight leg carried by the hip"},
 		{ID: "both_legs_off", Kind: Flag, Scopes: always, Words: "both legs off the floor when lying"},
 		{ID: "crosses_while_flexed", Kind: Flag, Sided: true, Worse: true, Scopes: always, Words: "a bent hip across the middle"},
+		{ID: "hand_behind_back", Kind: Flag, Sided: true, Worse: true, Scopes: always, Words: "a hand behind the back"},
 		{ID: "overhead_load", Kind: Flag, Scopes: always, Words: "a load over the head"},
 		{ID: "one_leg_bridge", Kind: Flag, Scopes: always, Words: "a bridge on one leg"},
 		{ID: "kneeling", Kind: Flag, Scopes: always, Words: "kneeling"},
