@@ -147,12 +147,7 @@ func BecauseWords(line string) string {
 }
 
 // Capital is the text with its first letter a capital.
-func Capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
-}
+func Capital(s string) string { return limit.Capital(s) }
 
 // DoseWords says a dose as it is done on the given sides.
 func DoseWords(d exercise.Dose, sides []string) string {

@@ -209,7 +209,7 @@ func (w *site) addRung(c *gin.Context) {
 		case !number || n < 0 || n > 600 || whole && n != math.Trunc(n):
 			refusal = fmt.Sprintf(
 				"%s%s: expected a %snumber from 0 to 600, found %q. Nothing was saved yet.",
-				upperFirst(rungUnits[v.Earn.Kind]),
+				app.Capital(rungUnits[v.Earn.Kind]),
 				on,
 				map[bool]string{true: "whole "}[whole],
 				value,
@@ -261,8 +261,6 @@ func (w *site) addRung(c *gin.Context) {
 	}
 	w.showRung(c, http.StatusUnprocessableEntity, refusal, typed)
 }
-
-func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // ladderView is one family on a client's page: the rung before, the one on record, what
 // comes next.

@@ -110,6 +110,7 @@ func (p *limbPeaks) take(f *body.Figure, loads body.Loads, held body.Held) {
 		p.outside[1][s] = math.Max(p.outside[1][s], loads.Foot[s]*usualNewtons)
 	}
 	p.legs(f, loads, a)
+	p.arms(f, loads, a)
 	p.hips = math.Max(p.hips, math.Max(loads.Hips[0], loads.Hips[1]))
 	p.lowBack = math.Max(p.lowBack, math.Max(loads.LowBack, held.Sum()))
 	p.lowestRibs = math.Max(p.lowestRibs, loads.LowestRibs)
@@ -128,10 +129,6 @@ const (
 	liftedPelvis = 0.10 // body heights between the hips and the floor
 	oneCarries   = 0.85 // share of what the legs carry from which it is one of them
 	bearsLittle  = 0.02 // share of body weight under which a leg is carried by its hip
-	arrives      = 0.01 // body heights between two instants under which a hand stays where it is
-	behindBack   = 0.05 // body heights behind the hips from which a hand is behind the back,
-	awayFromBack = 0.16 // up to where it is away from it,
-	besideBack   = 0.09 // and from the middle up to where it is beside the body
 	pastMiddle   = 5.0  // degrees from which a thigh goes past the middle
 )
 
@@ -151,22 +148,36 @@ func (p *limbPeaks) legs(f *body.Figure, loads body.Loads, a body.Angles) {
 		if a.KneeFlexion[s] < straightKnee && loads.Flexors[s] > offFloor {
 			p.straightOff[s] = true
 		}
-		if loads.Arms[s] > 0 {
-			p.liftedArm[s] = math.Max(p.liftedArm[s], a.ShoulderLift[s])
-		}
 		if loads.Leg[s] < bearsLittle {
 			p.abduction[s] = math.Max(p.abduction[s], a.HipAbduction[s])
 		}
-		d := f.Arms[s].End.Sub(f.Origin) // from the middle of the hips
-		back := -d.Dot(f.Pelvis.F)
-		p.behindBack[s] = p.behindBack[s] || back > behindBack && back < awayFromBack && math.Abs(d.Dot(f.Pelvis.L)) < besideBack
 		if a.HipFlexion[s] > flexedHip && -a.HipAbduction[s] > pastMiddle {
 			p.crossing[s] = true
 		}
 	}
 }
 
-// move adds how quickly hips and shoulders go.
+// Where a hand is, in body heights.
+const (
+	handMoves    = 0.01 // between two instants, from which it moves
+	behindBack   = 0.05 // behind the hips, from which it is behind the back,
+	awayFromBack = 0.16 // up to where it is away from it,
+	besideBack   = 0.09 // and from the middle, up to where it is beside the body
+)
+
+// arms looks at arms that are held up, and at hands behind the back.
+func (p *limbPeaks) arms(f *body.Figure, loads body.Loads, a body.Angles) {
+	for s := body.Left; s <= body.Right; s++ {
+		if loads.Arms[s] > 0 {
+			p.liftedArm[s] = math.Max(p.liftedArm[s], a.ShoulderLift[s])
+		}
+		d := f.Arms[s].End.Sub(f.Origin) // from the middle of the hips
+		back := -d.Dot(f.Pelvis.F)
+		p.behindBack[s] = p.behindBack[s] || back > behindBack && back < awayFromBack && math.Abs(d.Dot(f.Pelvis.L)) < besideBack
+	}
+}
+
+// move adds how quickly hips and shoulders go, and which arms move by themselves.
 func (p *limbPeaks) move(f *body.Figure, loads body.Loads, at float64) {
 	a := f.Angles()
 	now := [4]float64{a.HipFlexion[0], a.HipFlexion[1], a.ShoulderLift[0], a.ShoulderLift[1]}
@@ -175,7 +186,7 @@ func (p *limbPeaks) move(f *body.Figure, loads body.Loads, at float64) {
 			p.quickest = math.Max(p.quickest, math.Abs(v-p.last[i])/(at-p.lastAt))
 		}
 		for s := body.Left; s <= body.Right; s++ { // one that slides along the mat is moved by itself, too
-			slides := f.Arms[s].End.Sub(p.hands[s]).Len() > arrives
+			slides := f.Arms[s].End.Sub(p.hands[s]).Len() > handMoves
 			if slides && !loads.Props[s] && now[2+s] != p.last[2+s] {
 				p.liftedArm[s] = math.Max(p.liftedArm[s], now[2+s])
 			}

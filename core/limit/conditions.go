@@ -356,8 +356,11 @@ func (l RuleLimit) check(domain map[string][]string) *Mistake {
 		}
 		given, value = given+1, l.Weeks.First
 	}
-	if l.Protects && exercise.Find(q.ID+"_resting") == nil {
-		return at("protects", "%s is not measured at rest", q.ID)
+	if l.Protects && (exercise.Find(q.ID+"_resting") == nil || l.when() != exercise.WhenAny || l.With != nil) {
+		return at("protects", "expected an angle that is measured at rest too, by itself and at any time, found %s", q.ID)
+	}
+	if _, known := exercise.OrdinaryRange(q.ID); l.Segments && (!known || l.Max == nil && l.Weeks == nil) {
+		return at("segments", "expected a figure for a range of the spine, found %s", q.ID)
 	}
 	if l.Word != "" {
 		given, value = given+1, l.Word

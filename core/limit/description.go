@@ -331,7 +331,7 @@ func (d *Description) FactsOf(k Condition, c Client, on civil.Day) (out map[stri
 	if yes, _ := k.Yes(cleared); yes && d.Field(cleared) != nil && k.Word(ClearedBy) == "" {
 		assumed = append(assumed, d.Name+": cleared for exercise, but nobody wrote down who cleared it.")
 	}
-	if d.Operation != nil && out["early"] == "false" && out[cleared] == unasked {
+	if d.clearanceOpen(out) {
 		assumed = append(assumed, d.Name+": nobody has said that the surgeon cleared it for exercise; ask.")
 	}
 	return out, assumed

@@ -102,8 +102,9 @@ func implied(c Client, on civil.Day) []impliedCondition {
 	return out
 }
 
-// From these on steroid tablets thin the bone, and from these on as in osteoporosis, until a density
-// is known (ACR guideline 2022, from memory).
+// Steroid tablets of at least steroidMonths and steroidMg thin the bone; from steroidMgMuch or the
+// ages below, work goes on as with osteoporosis until a density is known (ACR guideline 2022, from
+// memory).
 const (
 	steroidMonths  = 3.0
 	steroidMg      = 2.5 // a day

@@ -96,7 +96,7 @@ func (s Limits) judgeSide(v *exercise.Variant, side string) SideVerdict {
 	}
 	out.Verdict = exercise.Avoid
 	for f := range v.Adapted() {
-		if f.For != "" && !s.onlyFor(f.For, v, f, side) {
+		if f.For != "" && !s.needsFists(v, f, side) {
 			continue
 		}
 		if len(s.Breaks(f.Measured.On(side))) == 0 {
@@ -106,14 +106,14 @@ func (s Limits) judgeSide(v *exercise.Variant, side string) SideVerdict {
 	return out
 }
 
-// onlyFor says whether a form is needed for one quantity and for nothing else: without the adaptation
-// that is meant for it, limits on that quantity alone are broken.
-func (s Limits) onlyFor(quantity string, v *exercise.Variant, f *exercise.Form, side string) bool {
+// needsFists says whether a form on fists is needed for what fists spare and for nothing else: with
+// the hands flat, limits on that quantity alone are broken.
+func (s Limits) needsFists(v *exercise.Variant, f *exercise.Form, side string) bool {
 	rest := v.FormOf(slices.DeleteFunc(slices.Clone(f.Adaptations), func(a exercise.Adaptation) bool { return a.ID == exercise.Fists }))
 	broken := s.Breaks(rest.Measured.On(side))
 	return len(broken) > 0 && !slices.ContainsFunc(broken, func(r Reason) bool {
 		q, _ := exercise.Split(r.Quantity)
-		return q == nil || q.ID != quantity
+		return q == nil || q.ID != f.For
 	})
 }
 

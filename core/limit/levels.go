@@ -39,7 +39,7 @@ const (
 // Of levels that nobody knows no segment is free.
 func freeRange(quantity, levels string, figure float64) float64 {
 	region, _, _ := strings.Cut(quantity, "_")
-	range_, known := exercise.OrdinaryRange(quantity)
+	ordinary, known := exercise.OrdinaryRange(quantity)
 	s, ok := segments[region]
 	if !known || !ok {
 		return figure
@@ -56,7 +56,7 @@ func freeRange(quantity, levels string, figure float64) float64 {
 			}
 		}
 	}
-	return min(figure, max(leastFree, round(free/float64(s[1]-s[0]+1)*range_, 1)))
+	return min(figure, max(leastFree, round(free/float64(s[1]-s[0]+1)*ordinary, 1)))
 }
 
 // fusedSpan is the first and the last of the fused vertebrae.

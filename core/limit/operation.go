@@ -27,8 +27,8 @@ const (
 	unasked     = "unasked"
 )
 
-// loosens is how many weeks a figure takes, after its phase, to come to that of the next.
-const loosens = 6.0
+// loosenWeeks is how many weeks a figure takes, after its phase, to come to that of the next.
+const loosenWeeks = 6.0
 
 const operationSource = "common practice: surgeons' leaflets; the weeks are a cautious choice of this product"
 
@@ -56,16 +56,16 @@ func (p Phased) at(weeks float64, known bool, ends [2]float64) (figure float64, 
 	}
 	stays, always := or(p.Stays)
 	toward := func(from, to, since float64) float64 {
-		return from + (to-from)*min(1, max(0, since/loosens))
+		return from + (to-from)*min(1, max(0, since/loosenWeeks))
 	}
 	switch {
 	case !known || weeks < ends[0]:
 		return p.First, true
 	case weeks < ends[1]:
-		return toward(p.First, next, weeks-ends[0]), second || weeks < ends[0]+loosens
+		return toward(p.First, next, weeks-ends[0]), second || weeks < ends[0]+loosenWeeks
 	}
 	from := toward(p.First, next, ends[1]-ends[0])
-	return toward(from, stays, weeks-ends[1]), always || second && weeks < ends[1]+loosens || weeks < ends[0]+loosens
+	return toward(from, stays, weeks-ends[1]), always || second && weeks < ends[1]+loosenWeeks || weeks < ends[0]+loosenWeeks
 }
 
 // check says what is wrong with a figure that follows the weeks.
@@ -93,7 +93,7 @@ func (d *Description) Complete() {
 	if op == nil {
 		return
 	}
-	zero, most := 0.0, 5200.0
+	zero, most := 0.0, float64(mostWeeks)
 	add := func(f Field) {
 		if d.Field(f.ID) == nil {
 			d.Fields = append(d.Fields, f)
@@ -114,13 +114,13 @@ func (d *Description) Complete() {
 		return Rule{ID: d.ID + "." + subject, Refer: true, If: so, Reason: reason + " No session is planned.", Source: operationSource}
 	}
 	d.Rules = append(d.Rules,
-		refer("weeks", fmt.Sprintf("%s: less than %s ago, or nobody knows when; the surgeon's own programme holds.", capital(of),
+		refer("weeks", fmt.Sprintf("%s: less than %s ago, or nobody knows when; the surgeon's own programme holds.", Capital(of),
 			weeksWords(op.Refer)), map[string][]string{"fresh": {"true"}}),
 		refer("clearance", fmt.Sprintf("%s: nobody has said that the surgeon allows exercise, which is needed in the first %s.",
-			capital(of), weeksWords(op.Cleared)), map[string][]string{"fresh": {"false"}, "early": {"true"}, cleared: {unasked}}),
-		refer("not_cleared", fmt.Sprintf("%s: not cleared for exercise; the surgeon's word comes first.", capital(of)),
+			Capital(of), weeksWords(op.Cleared)), map[string][]string{"fresh": {"false"}, "early": {"true"}, cleared: {unasked}}),
+		refer("not_cleared", fmt.Sprintf("%s: not cleared for exercise; the surgeon's word comes first.", Capital(of)),
 			map[string][]string{cleared: {"false"}}),
-		refer("complicated", fmt.Sprintf("%s: done again, out of joint or infected; the surgeon's programme only.", capital(of)),
+		refer("complicated", fmt.Sprintf("%s: done again, out of joint or infected; the surgeon's programme only.", Capital(of)),
 			map[string][]string{complicated: {"true"}}),
 	)
 }
@@ -132,7 +132,8 @@ func weeksWords(weeks float64) string {
 	return fmt.Sprintf("%g weeks", weeks)
 }
 
-func capital(s string) string {
+// Capital is the text with its first letter a capital.
+func Capital(s string) string {
 	if s == "" {
 		return s
 	}
@@ -142,14 +143,15 @@ func capital(s string) string {
 // Unasked is the question that stays open about an operation long past that nobody has cleared;
 // empty where there is none.
 func (d *Description) Unasked(k Condition, c Client, on civil.Day) string {
-	if d.Operation == nil {
+	if facts, _ := d.FactsOf(k, c, on); !d.clearanceOpen(facts) {
 		return ""
 	}
-	facts, _ := d.FactsOf(k, c, on)
-	if facts["early"] != "false" || facts[cleared] != unasked {
-		return ""
-	}
-	return fmt.Sprintf("%s: has the surgeon cleared exercise without limits?", capital(d.Operation.Of))
+	return fmt.Sprintf("%s: has the surgeon cleared exercise without limits?", Capital(d.Operation.Of))
+}
+
+// clearanceOpen says whether an operation is long past and nobody has said that it was cleared.
+func (d *Description) clearanceOpen(facts map[string]string) bool {
+	return d.Operation != nil && facts["early"] == "false" && facts[cleared] == unasked
 }
 
 // weeks are the weeks since the operation.

@@ -88,7 +88,7 @@ func sentence(s string) string {
 	if s == "" {
 		return s
 	}
-	return strings.ToUpper(s[:1]) + s[1:] + "."
+	return limit.Capital(s) + "."
 }
 
 // first is the dose that a new rung begins with: its usual one, and no more of it than the
